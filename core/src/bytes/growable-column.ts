@@ -1,0 +1,22 @@
+/** A column of unsigned 32-bit numbers that grows while it is filled. */
+export class GrowableColumn {
+  private values = new Uint32Array(1024);
+  length = 0;
+
+  push(value: number): void {
+    if (this.length === this.values.length) {
+      const larger = new Uint32Array(this.values.length * 2);
+      larger.set(this.values);
+      this.values = larger;
+    }
+    this.values[this.length++] = value;
+  }
+
+  at(index: number): number {
+    return this.values[index] as number;
+  }
+
+  set(index: number, value: number): void {
+    this.values[index] = value;
+  }
+}

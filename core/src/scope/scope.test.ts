@@ -1,0 +1,46 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { reportKinds } from '../report/report.ts';
+import { defaultScope, parseScope, printScope, type Scope, scopeDays, wordDays, wordKinds, wordVersions } from './scope.ts';
+
+const parse = (address: string) => parseScope(new URLSearchParams(address));
+
+describe('a scope', () => {
+  it('comes back from the address it was printed to', () => {
+    const version = fc.string({ minLength: 1, maxLength: 40 }).filter((text) => text.trim() === text && !text.endsWith('+'));
+    const scopes: fc.Arbitrary<Scope> = fc.record({
+      days: fc.constantFrom(...scopeDays, null),
+      kinds: fc.subarray([...reportKinds], { minLength: 1 }),
+      versions: fc.oneof(
+        fc.constant({ match: 'any' as const }),
+        fc.record({ match: fc.constantFrom('only' as const, 'from' as const), version }),
+      ),
+    });
+    fc.assert(
+      fc.property(scopes, (scope) => {
+        expect(parse(printScope(scope))).toEqual({ ok: true, value: scope });
+      }),
+    );
+  });
+
+  it('leaves defaults out of the address', () => expect(printScope(defaultScope)).toBe(''));
+
+  it.each([
+    ['last=3w', 'last=3w is not known'],
+    ['kind=crash,boom', 'use one or more of crash, hang, kill, error'],
+    ['kind=', 'use one or more of'],
+    [`version=${'9'.repeat(200)}`, 'longer than 100'],
+  ])('refuses %s and says what can be used', (address, reason) => {
+    const result = parse(address);
+    expect(result.ok ? '' : result.problem.message).toContain(reason);
+  });
+
+  it('reads as a sentence', () => {
+    const result = parse('last=14d&kind=hang,crash&version=4.1.0%2B');
+    if (!result.ok) throw new Error(result.problem.message);
+    const { kinds, versions, days } = result.value;
+    expect(`${wordKinds(kinds)} in ${wordVersions(versions)}, ${wordDays(days)}`).toBe(
+      'Crashes and hangs in 4.1.0 and later, last 14 days',
+    );
+  });
+});

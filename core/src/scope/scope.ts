@@ -1,0 +1,78 @@
+import { type ReportKind, reportKinds } from '../report/report.ts';
+import { failure, type Result, success } from '../result.ts';
+
+/** What every screen about data is limited to. The address bar holds it, so it parses from and prints to one. */
+export interface Scope {
+  /** The window ends now; null is all time. */
+  readonly days: ScopeDays | null;
+  /** In the order of `reportKinds`; never empty. */
+  readonly kinds: readonly ReportKind[];
+  readonly versions: VersionScope;
+}
+
+export const scopeDays = [1, 7, 14, 30, 90] as const;
+export type ScopeDays = (typeof scopeDays)[number];
+
+export type VersionScope =
+  | { readonly match: 'any' }
+  | { readonly match: 'only'; readonly version: string }
+  | { readonly match: 'from'; readonly version: string };
+
+export const defaultScope: Scope = { days: 30, kinds: ['crash', 'hang', 'kill'], versions: { match: 'any' } };
+
+/** The names that a scope has in an address. */
+export const scopeParameters = ['last', 'kind', 'version'] as const;
+
+/**
+ * Reads a scope from address parameters: `last=14d` or `last=all`, `kind=crash,hang`, `version=4.2.0` or
+ * `version=4.2.0+` for that one and later. What is absent takes its default.
+ */
+export function parseScope(parameters: { get(name: string): string | null }): Result<Scope, 'bad-scope'> {
+  const last = parameters.get('last');
+  const days = last === null ? defaultScope.days : last === 'all' ? null : scopeDays.find((one) => `${one}d` === last);
+  if (days === undefined)
+    return failure('bad-scope', `last=${last} is not known; use ${scopeDays.map((one) => `${one}d`).join(', ')} or all`);
+
+  const kindText = parameters.get('kind');
+  const wanted = kindText === null ? defaultScope.kinds : kindText.split(',');
+  const unknown = wanted.find((kind) => !reportKinds.some((known) => known === kind));
+  if (unknown !== undefined || wanted.length === 0)
+    return failure('bad-scope', `kind=${kindText} is not known; use one or more of ${reportKinds.join(', ')}`);
+  const kinds = reportKinds.filter((kind) => wanted.includes(kind));
+
+  const version = parameters.get('version')?.trim() ?? '';
+  if (version.length > 101) return failure('bad-scope', 'version is longer than 100 characters');
+  const versions: VersionScope =
+    version === '' || version === '+'
+      ? { match: 'any' }
+      : version.endsWith('+')
+        ? { match: 'from', version: version.slice(0, -1) }
+        : { match: 'only', version };
+  return success({ days, kinds, versions });
+}
+
+/** Prints a scope as address parameters, shortest form: what has its default is left out. */
+export function printScope(scope: Scope): string {
+  const parts: string[] = [];
+  if (scope.days !== defaultScope.days) parts.push(`last=${scope.days === null ? 'all' : `${scope.days}d`}`);
+  if (scope.kinds.join() !== defaultScope.kinds.join()) parts.push(`kind=${scope.kinds.join(',')}`);
+  if (scope.versions.match !== 'any')
+    parts.push(`version=${encodeURIComponent(scope.versions.version)}${scope.versions.match === 'from' ? '%2B' : ''}`);
+  return parts.join('&');
+}
+
+const kindWords: Readonly<Record<ReportKind, string>> = { crash: 'crashes', hang: 'hangs', kill: 'kills', error: 'handled errors' };
+
+/** The kinds as the scope sentence says them: "Crashes, hangs and kills". */
+export function wordKinds(kinds: readonly ReportKind[]): string {
+  if (kinds.length === reportKinds.length) return 'All reports';
+  const words = kinds.map((kind) => kindWords[kind]);
+  const text = words.length > 1 ? `${words.slice(0, -1).join(', ')} and ${words.at(-1)}` : (words[0] as string);
+  return text.charAt(0).toUpperCase() + text.slice(1);
+}
+
+export const wordVersions = (versions: VersionScope): string =>
+  versions.match === 'any' ? 'any version' : versions.match === 'only' ? versions.version : `${versions.version} and later`;
+
+export const wordDays = (days: ScopeDays | null): string =>
+  days === null ? 'all time' : days === 1 ? 'last 24 hours' : `last ${days} days`;

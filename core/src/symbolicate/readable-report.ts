@@ -1,0 +1,62 @@
+import type { ReportedException } from '../report/report.ts';
+
+/** What became of a raw frame: a failure is said here, never guessed over. */
+export const frameStatuses = {
+  resolved: 'restored from a symbol file',
+  ambiguous: 'restored; the symbol file leaves several methods possible',
+  'not-covered': 'the symbol file is there but does not cover this frame completely',
+  'no-symbols': 'the symbol file of this build is missing',
+  'as-written': 'needs no symbol file',
+} as const;
+export type FrameStatus = keyof typeof frameStatuses;
+
+/** One frame as its developer wrote it. A raw frame with inlined calls becomes several, innermost first. */
+export interface ReadableFrame {
+  /** Qualified `Class.method` in managed runtimes. */
+  readonly function: string;
+  readonly file: string | null;
+  /** From 1; null when not known. */
+  readonly line: number | null;
+  /** From 1; null when not known. */
+  readonly column: number | null;
+  /** This call was inlined into the frame that follows it. */
+  readonly inlined: boolean;
+  readonly ours: boolean;
+  readonly status: FrameStatus;
+  /** The frame as it was reported; the same text for all frames that came from it. */
+  readonly raw: string;
+  /** Position of that raw frame in its stack, from 0. */
+  readonly rawIndex: number;
+  /** Other functions that the symbol file leaves possible. */
+  readonly alternatives?: readonly string[];
+}
+
+export interface ReadableException {
+  readonly type: string;
+  readonly message: string | null;
+  readonly relation: ReportedException['relation'];
+  readonly parent: number | null;
+  readonly frames: readonly ReadableFrame[];
+  /** How many of the last frames the parent has too. */
+  readonly framesInCommon: number;
+}
+
+export interface ReadableThread {
+  readonly name: string;
+  readonly crashed: boolean;
+  readonly frames: readonly ReadableFrame[];
+}
+
+/** A symbol file that frames ask for, named by what ties it to the build. */
+export interface SymbolNeed {
+  readonly kind: 'mapping';
+  /** The map id that the frames print; null when only version and build tie the file. */
+  readonly mapId: string | null;
+}
+
+export interface ReadableReport {
+  readonly exceptions: readonly ReadableException[];
+  readonly threads: readonly ReadableThread[];
+  /** Every symbol file the report asked for, found or not. */
+  readonly needs: readonly (SymbolNeed & { readonly found: boolean })[];
+}

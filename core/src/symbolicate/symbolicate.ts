@@ -1,0 +1,75 @@
+import type { Frame, Report, ReportedException } from '../report/report.ts';
+import type { MappingIndex } from '../symbols/mapping/lookup.ts';
+import { looksObfuscated, mapIdOf, readJvmFrame } from './jvm.ts';
+import type { OurFramesRule } from './our-frames.ts';
+import type { ReadableException, ReadableFrame, ReadableReport, SymbolNeed } from './readable-report.ts';
+
+/** Where symbolication finds its symbol files. */
+export interface SymbolSource {
+  /**
+   * The mapping with this id, or, for null, the one of the report's version and build. Null when there is none;
+   * a mapping of another build must never be given.
+   */
+  mapping(mapId: string | null): MappingIndex | null;
+}
+
+/** Turns the stacks of a report into what its developer wrote, and lists the symbol files this takes. */
+export function symbolicate(report: Pick<Report, 'exceptions' | 'threads'>, source: SymbolSource, rule: OurFramesRule): ReadableReport {
+  const stacks = new StackReader(source, rule);
+  const exceptions: ReadableException[] = [];
+  for (const exception of report.exceptions) {
+    const own = exception.frames.length - exception.framesInCommon;
+    const frames = stacks.read(exception.frames);
+    exceptions.push({
+      type: stacks.className(exception.type, exception.frames),
+      message: readMessage(exception, report.exceptions, (name) => stacks.className(name, exception.frames)),
+      relation: exception.relation,
+      parent: exception.parent,
+      frames,
+      framesInCommon: frames.filter((frame) => frame.rawIndex >= own).length,
+    });
+  }
+  const threads = report.threads.map(({ name, crashed, frames }) => ({ name, crashed, frames: stacks.read(frames) }));
+  return { exceptions, threads, needs: stacks.needs() };
+}
+
+/** `new RuntimeException(cause)` copies the cause's class name into its message, obfuscated as it was then. */
+function readMessage(exception: ReportedException, all: readonly ReportedException[], className: (name: string) => string): string | null {
+  const { message } = exception;
+  if (message === null) return null;
+  const cause = all.find((other) => other.relation === 'cause' && other.parent === all.indexOf(exception));
+  if (!cause || !(message === cause.type || message.startsWith(`${cause.type}: `))) return message;
+  return className(cause.type) + message.slice(cause.type.length);
+}
+
+class StackReader {
+  private readonly asked = new Map<string, SymbolNeed & { found: boolean }>();
+
+  constructor(
+    private readonly source: SymbolSource,
+    private readonly rule: OurFramesRule,
+  ) {}
+
+  read(frames: readonly Frame[]): ReadableFrame[] {
+    return frames.flatMap((frame, rawIndex) => readJvmFrame(frames, rawIndex, this.mappingFor(frame), this.rule));
+  }
+
+  private mappingFor(frame: Frame): MappingIndex | null {
+    const mapId = mapIdOf(frame);
+    const mapping = this.source.mapping(mapId);
+    // A frame with nothing to restore asks for nothing, so builds that were never obfuscated miss nothing.
+    if (mapId !== null || (mapping ? mapping.className(frame.class) !== null : looksObfuscated(frame)))
+      this.asked.set(mapId ?? '', { kind: 'mapping', mapId, found: mapping !== null });
+    return mapping;
+  }
+
+  /** A class name in a header has no file of its own: the mapping that its frames ask for restores it. */
+  className(name: string, frames: readonly Frame[]): string {
+    const mapId = frames.map(mapIdOf).find((id) => id !== null) ?? null;
+    return this.source.mapping(mapId)?.className(name) ?? name;
+  }
+
+  needs(): (SymbolNeed & { found: boolean })[] {
+    return [...this.asked.values()];
+  }
+}

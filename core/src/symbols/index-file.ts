@@ -1,0 +1,89 @@
+import { crc32 } from '../bytes/crc32.ts';
+import { failure, type Result, success } from '../result.ts';
+
+/**
+ * The container of a symbol index: a header, a table of sections, then the sections, each at a multiple of 8.
+ * All numbers are little-endian. `docs/symbol-index.md` describes it byte by byte.
+ */
+export const indexFormatVersion = 1;
+export const indexKinds = { mapping: 1 } as const;
+export type IndexKind = keyof typeof indexKinds;
+
+const magic = new TextEncoder().encode('EMBERSYM');
+const headerBytes = 32;
+const sectionEntryBytes = 16;
+const maximumSections = 64;
+
+export type IndexProblem = 'not-an-index' | 'other-version' | 'truncated' | 'altered';
+
+export type Section = Uint8Array | Uint32Array;
+
+/** Writes sections under their numbers into one file. */
+export function writeIndexFile(kind: IndexKind, sections: ReadonlyMap<number, Section>): Uint8Array {
+  const align = (offset: number) => (offset + 7) & ~7;
+  let length = align(headerBytes + sections.size * sectionEntryBytes);
+  const placed: { id: number; offset: number; section: Section }[] = [];
+  for (const [id, section] of sections) {
+    placed.push({ id, offset: length, section });
+    length = align(length + section.byteLength);
+  }
+
+  const file = new Uint8Array(length);
+  const view = new DataView(file.buffer);
+  file.set(magic, 0);
+  view.setUint32(8, indexFormatVersion, true);
+  view.setUint32(12, indexKinds[kind], true);
+  view.setUint32(16, length, true);
+  view.setUint32(20, placed.length, true);
+  placed.forEach(({ id, offset, section }, index) => {
+    const entry = headerBytes + index * sectionEntryBytes;
+    view.setUint32(entry, id, true);
+    view.setUint32(entry + 4, offset, true);
+    view.setUint32(entry + 8, section.byteLength, true);
+    file.set(new Uint8Array(section.buffer, section.byteOffset, section.byteLength), offset);
+  });
+  view.setUint32(24, crc32(file.subarray(headerBytes)), true);
+  return file;
+}
+
+/** A checked index file whose sections are views of the bytes it was opened from; nothing is copied. */
+export interface IndexFile {
+  readonly kind: IndexKind;
+  /** The section as bytes; empty when the file has none of that number. */
+  bytes(id: number): Uint8Array;
+  /** The section as 32-bit numbers; empty when the file has none of that number. */
+  column(id: number): Uint32Array;
+}
+
+/** Opens an index file after checking its version, length and checksum. */
+export function openIndexFile(file: Uint8Array): Result<IndexFile, IndexProblem> {
+  if (file.length < headerBytes || !magic.every((byte, index) => file[index] === byte))
+    return failure('not-an-index', 'the file does not begin like a symbol index');
+  // Columns are read in place, which needs them at multiples of 4 in memory.
+  const aligned = file.byteOffset % 8 === 0 ? file : file.slice();
+  const view = new DataView(aligned.buffer, aligned.byteOffset, aligned.byteLength);
+  const version = view.getUint32(8, true);
+  if (version !== indexFormatVersion)
+    return failure('other-version', `the index has format version ${version}, this program reads ${indexFormatVersion}`);
+  const length = view.getUint32(16, true);
+  if (length !== aligned.length) return failure('truncated', `the index has ${aligned.length} bytes instead of ${length}`);
+  if (crc32(aligned.subarray(headerBytes)) !== view.getUint32(24, true))
+    return failure('altered', 'the checksum of the index does not match its contents');
+
+  const kind = (Object.keys(indexKinds) as IndexKind[]).find((name) => indexKinds[name] === view.getUint32(12, true));
+  const count = view.getUint32(20, true);
+  if (!kind || count > maximumSections) return failure('altered', 'the header of the index is damaged');
+  const sections = new Map<number, { offset: number; byteLength: number }>();
+  for (let entry = headerBytes; entry < headerBytes + count * sectionEntryBytes; entry += sectionEntryBytes) {
+    const offset = view.getUint32(entry + 4, true);
+    const byteLength = view.getUint32(entry + 8, true);
+    if (offset % 8 !== 0 || offset + byteLength > length) return failure('altered', 'a section lies outside the index');
+    sections.set(view.getUint32(entry, true), { offset, byteLength });
+  }
+  const place = (id: number) => sections.get(id) ?? { offset: 0, byteLength: 0 };
+  return success({
+    kind,
+    bytes: (id) => aligned.subarray(place(id).offset, place(id).offset + place(id).byteLength),
+    column: (id) => new Uint32Array(aligned.buffer, aligned.byteOffset + place(id).offset, place(id).byteLength >>> 2),
+  });
+}

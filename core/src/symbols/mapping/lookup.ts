@@ -1,0 +1,194 @@
+import { StringTable } from '../../bytes/string-table.ts';
+import { failure, type Result, success } from '../../result.ts';
+import { type IndexProblem, openIndexFile } from '../index-file.ts';
+import { entryFlags, type MappingSummary, noString, mappingSections as section } from './index-layout.ts';
+
+/** One original method of a restored stack. */
+export interface MappedFrame {
+  readonly class: string;
+  readonly method: string;
+  readonly parameters: string;
+  /** 1-based; null when the mapping does not tell. */
+  readonly line: number | null;
+  /** The source file that the mapping names for the class; null when it names none. */
+  readonly file: string | null;
+}
+
+export type MappingMatch =
+  /** No such class in the mapping. */
+  | { readonly state: 'class-unknown' }
+  /** The class is known, the method is not: it kept its name. */
+  | { readonly state: 'method-unknown'; readonly class: string; readonly file: string | null }
+  /**
+   * The possible original stacks, the likeliest first, each innermost call first. More than one: the mapping
+   * leaves it open. `lineCovered` is false when the line lies in no range of the method.
+   */
+  | { readonly state: 'found'; readonly alternatives: readonly (readonly MappedFrame[])[]; readonly lineCovered: boolean };
+
+/** One inlined stack of a method: entries `[from, to)`. */
+interface EntryGroup {
+  readonly from: number;
+  readonly to: number;
+}
+
+/** Looks frames up in a mapping index by halving; nothing of the mapping is parsed again. */
+export class MappingIndex {
+  private constructor(
+    private readonly strings: StringTable,
+    private readonly column: Readonly<Record<Exclude<keyof typeof section, 'summary' | 'stringOffsets' | 'stringBytes'>, Uint32Array>>,
+    readonly summary: MappingSummary,
+  ) {}
+
+  /** Opens an index that the builder made; anything else is a problem in words. */
+  static open(file: Uint8Array): Result<MappingIndex, IndexProblem> {
+    const opened = openIndexFile(file);
+    if (!opened.ok) return opened;
+    const index = opened.value;
+    if (index.kind !== 'mapping') return failure('not-an-index', 'this is not the index of a mapping');
+    const { summary, stringOffsets, stringBytes, ...columns } = section;
+    return success(
+      new MappingIndex(
+        new StringTable(index.column(stringOffsets), index.bytes(stringBytes)),
+        Object.fromEntries(Object.entries(columns).map(([name, id]) => [name, index.column(id)])) as MappingIndex['column'],
+        JSON.parse(new TextDecoder().decode(index.bytes(summary))) as MappingSummary,
+      ),
+    );
+  }
+
+  /** The original name of an obfuscated class, or null. */
+  className(obfuscated: string): string | null {
+    const row = this.findClass(obfuscated);
+    return row < 0 ? null : this.strings.get(this.column.classOriginal[row] as number);
+  }
+
+  /** Restores one frame. `line` is the line the frame printed; null or 0 when it printed none. */
+  retrace(obfuscatedClass: string, obfuscatedMethod: string, line: number | null): MappingMatch {
+    const row = this.findClass(obfuscatedClass);
+    if (row < 0) return { state: 'class-unknown' };
+    const ownClass = this.strings.get(this.column.classOriginal[row] as number);
+    const method = this.find(
+      this.column.methodName,
+      obfuscatedMethod,
+      this.column.classMethods[row] as number,
+      this.column.classMethods[row + 1] as number,
+    );
+    if (method < 0) return { state: 'method-unknown', class: ownClass, file: this.fileOfRow(row) };
+
+    const groups = this.groups(this.column.methodEntries[method] as number, this.column.methodEntries[method + 1] as number);
+    const restore = (list: readonly EntryGroup[]) => list.map((group) => this.frames(group, ownClass, line));
+    if (line) {
+      const covering = groups.filter(({ from }) => this.has(from, entryFlags.hasRange) && this.covers(from, line));
+      // Where ranges nest, the narrower is the lambda or local class written inside the wider method.
+      if (covering.length > 0)
+        return { state: 'found', lineCovered: true, alternatives: restore(covering.sort((a, b) => this.span(a.from) - this.span(b.from))) };
+    }
+    const unbounded = groups.filter(({ from }) => !this.has(from, entryFlags.hasRange));
+    if (unbounded.length > 0) return { state: 'found', lineCovered: line !== null && line > 0, alternatives: restore(unbounded) };
+    return { state: 'found', lineCovered: false, alternatives: this.outermostMethods(groups, ownClass) };
+  }
+
+  private groups(begin: number, end: number): EntryGroup[] {
+    const groups: EntryGroup[] = [];
+    for (let from = begin; from < end; ) {
+      let to = from + 1;
+      while (to < end && this.has(to, entryFlags.callsPrevious)) to++;
+      groups.push({ from, to });
+      from = to;
+    }
+    return groups;
+  }
+
+  private has(entry: number, flag: number): boolean {
+    return ((this.column.entryFlags[entry] as number) & flag) !== 0;
+  }
+
+  private covers(entry: number, line: number): boolean {
+    return line >= (this.column.entryStart[entry] as number) && line <= (this.column.entryEnd[entry] as number);
+  }
+
+  private span(entry: number): number {
+    return (this.column.entryEnd[entry] as number) - (this.column.entryStart[entry] as number);
+  }
+
+  private frames(group: EntryGroup, ownClass: string, line: number | null): MappedFrame[] {
+    const frames: MappedFrame[] = [];
+    for (let entry = group.from; entry < group.to; entry++)
+      if (!this.has(entry, entryFlags.synthesized)) frames.push(this.frame(entry, ownClass, this.originalLine(entry, line)));
+    // A method that is nothing but compiler-made code is still better named than lost.
+    return frames.length > 0 ? frames : [this.frame(group.to - 1, ownClass, this.originalLine(group.to - 1, line))];
+  }
+
+  private frame(entry: number, ownClass: string, line: number | null): MappedFrame {
+    const declared = this.column.entryClass[entry] as number;
+    const original = declared === noString ? ownClass : this.strings.get(declared);
+    return {
+      class: original,
+      method: this.strings.get(this.column.entryName[entry] as number),
+      parameters: this.strings.get(this.column.entryParameters[entry] as number),
+      line,
+      file: this.sourceFile(original),
+    };
+  }
+
+  /**
+   * ProGuard manual, "ReTrace": `start:end` behind a method shifts the line by their distance, a single number is
+   * the line of an inlined call, none leaves the line as it is.
+   */
+  private originalLine(entry: number, line: number | null): number | null {
+    const start = this.column.entryOriginalStart[entry] as number;
+    const end = this.column.entryOriginalEnd[entry] as number;
+    if (!this.has(entry, entryFlags.hasOriginalStart)) return line || null;
+    if (!this.has(entry, entryFlags.hasOriginalEnd) || start === end) return start || null;
+    if (!line || !this.has(entry, entryFlags.hasRange)) return null;
+    const shifted = start + line - (this.column.entryStart[entry] as number);
+    return shifted <= end ? shifted : null;
+  }
+
+  /** Without a usable line only the outermost method of each group is sure to have been on the stack. */
+  private outermostMethods(groups: readonly EntryGroup[], ownClass: string): MappedFrame[][] {
+    const distinct = new Map<string, MappedFrame>();
+    for (const { to } of groups) {
+      const frame = this.frame(to - 1, ownClass, null);
+      const key = `${frame.class}.${frame.method}(${frame.parameters})`;
+      if (!distinct.has(key)) distinct.set(key, frame);
+    }
+    return [...distinct.values()].map((frame) => [frame]);
+  }
+
+  /** The source file that the mapping names for an original class. */
+  private sourceFile(original: string): string | null {
+    const { classByOriginal, classOriginal } = this.column;
+    let low = 0;
+    let high = classByOriginal.length - 1;
+    while (low <= high) {
+      const middle = (low + high) >>> 1;
+      const row = classByOriginal[middle] as number;
+      const name = this.strings.get(classOriginal[row] as number);
+      if (name === original) return this.fileOfRow(row);
+      if (name < original) low = middle + 1;
+      else high = middle - 1;
+    }
+    return null;
+  }
+
+  private fileOfRow(row: number): string | null {
+    const file = this.column.classFile[row] as number;
+    return file === noString ? null : this.strings.get(file);
+  }
+
+  private findClass(obfuscated: string): number {
+    return this.find(this.column.classObfuscated, obfuscated, 0, this.column.classObfuscated.length);
+  }
+
+  /** Halves the sorted `[low, high)` part of a column of names; -1 when `wanted` is not there. */
+  private find(names: Uint32Array, wanted: string, low: number, high: number): number {
+    while (low < high) {
+      const middle = (low + high) >>> 1;
+      const name = this.strings.get(names[middle] as number);
+      if (name === wanted) return middle;
+      if (name < wanted) low = middle + 1;
+      else high = middle;
+    }
+    return -1;
+  }
+}

@@ -1,0 +1,40 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { compareVersions } from './version-order.ts';
+
+describe('version order', () => {
+  it('sorts by number, with pre-releases before their release and longer versions after', () => {
+    const ordered = [
+      '3.9',
+      '4.0.0-alpha',
+      '4.0.0-alpha.1',
+      '4.0.0-beta.2',
+      '4.0.0-beta.11',
+      '4.0.0',
+      '4.0.0.1',
+      '4.0.1',
+      '4.2.0rc1',
+      '4.2.0',
+      '4.10',
+      '10',
+    ];
+    const shuffled = [...ordered].reverse();
+    expect(shuffled.sort(compareVersions)).toEqual(ordered);
+  });
+
+  it.each([
+    ['4.2', '4.2.0'],
+    ['v4.2.0', '4.2.0'],
+    ['4.2.0+430', '4.2.0'],
+  ])('takes %s and %s for the same version', (a, b) => expect(compareVersions(a, b)).toBe(0));
+
+  it('agrees with comparing dotted numbers one by one', () => {
+    const dotted = fc.array(fc.nat(3000), { minLength: 3, maxLength: 3 });
+    fc.assert(
+      fc.property(dotted, dotted, (a, b) => {
+        const byHand = a.map((part, index) => Math.sign(part - (b[index] ?? 0))).find((sign) => sign !== 0) ?? 0;
+        expect(compareVersions(a.join('.'), b.join('.'))).toBe(byHand);
+      }),
+    );
+  });
+});

@@ -1,0 +1,48 @@
+/**
+ * The order of version names, by number and not by letter: 4.2.0 < 4.10.0, 4.3.0-beta.2 < 4.3.0.
+ *
+ * Follows Semantic Versioning 2.0.0 §11 where a name is one, and extends it to any count of dotted parts:
+ * missing parts count as 0, a `v` in front and `+metadata` behind are ignored.
+ */
+
+interface ParsedVersion {
+  readonly parts: readonly (number | string)[];
+  readonly preRelease: readonly (number | string)[];
+}
+
+const identifiers = (text: string): (number | string)[] =>
+  text.split(/[._-]/).map((part) => (/^\d{1,15}$/.test(part) ? Number(part) : part.toLowerCase()));
+
+function parseVersion(version: string): ParsedVersion {
+  const name = version
+    .trim()
+    .replace(/^v(?=\d)/i, '')
+    .replace(/\+.*$/, '');
+  const cut = name.search(/[-_ ]|(?<=\d)(?=[a-z])/i);
+  if (cut < 0) return { parts: identifiers(name), preRelease: [] };
+  return { parts: identifiers(name.slice(0, cut)), preRelease: identifiers(name.slice(cut).replace(/^[-_ ]/, '')) };
+}
+
+/** Numbers are padded so that they sort as text; numbers come before words (SemVer §11.4.3). */
+const sortableIdentifier = (part: number | string): string =>
+  typeof part === 'number' ? `0${String(part).padStart(15, '0')}` : `1${part}`;
+
+/**
+ * A text for which plain byte order is version order, to be stored beside a version and compared by the database.
+ *
+ * @example versionSortKey('4.2.0') < versionSortKey('4.10.0')
+ */
+export function versionSortKey(version: string): string {
+  const { parts, preRelease } = parseVersion(version);
+  while (parts.length > 1 && parts.at(-1) === 0) (parts as (number | string)[]).pop();
+  const main = parts.map(sortableIdentifier).join('.');
+  // "!" sorts before "." (a longer version) and marks a pre-release, which comes before its release ("#").
+  return preRelease.length > 0 ? `${main}!${preRelease.map(sortableIdentifier).join('.')}` : `${main}#`;
+}
+
+/** Negative when `a` is the older version, positive when it is the newer one, 0 when they are the same. */
+export function compareVersions(a: string, b: string): number {
+  const left = versionSortKey(a);
+  const right = versionSortKey(b);
+  return left < right ? -1 : left > right ? 1 : 0;
+}
