@@ -10,4 +10,5 @@ export const guideBuilds: readonly GuideBuild[] = [
   { version: '4.1.0', build: '410', screens: ['sighting-form', 'checklist', 'tides', 'track-import', 'diary-export'] },
   { version: '4.2.0', build: '420', screens: ['sighting-form', 'tides', 'track-import', 'diary-export', 'species', 'settings'] },
   { version: '4.3.0', build: '430', screens: ['sighting-form', 'tides', 'track-import', 'species', 'night-map', 'field-notes'] },
+  { version: '4.3.1', build: '431', screens: ['sighting-form', 'tides', 'species', 'night-map'] },
 ];

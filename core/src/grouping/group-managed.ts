@@ -1,17 +1,8 @@
-import type { ReportKind } from '../report/report.ts';
+import type { ReportKind } from '../report/report-kinds.ts';
 import type { ReadableException, ReadableFrame, ReadableReport } from '../symbolicate/readable-report.ts';
 import { isCompilerMade, reportsTrouble, shortFunction, simpleClass, splitFunction, writtenFunction } from './jvm-names.ts';
 import { normaliseMessage } from './normalise-message.ts';
-
-/** Why a frame does not count for the case. */
-export const skipRules = {
-  outside: 'a library or system frame',
-  'reports-trouble': 'only checks and throws',
-  'compiler-made': 'made by the compiler',
-  repeated: 'the same function again',
-  'enough-frames': 'enough frames are known already',
-} as const;
-export type SkipRule = keyof typeof skipRules;
+import type { SkipRule } from './skip-rules.ts';
 
 export interface Grouping {
   /** Equal for reports of one case; text, to be hashed by whoever stores it. */

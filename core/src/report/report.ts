@@ -1,8 +1,5 @@
 import { z } from 'zod';
-
-/** What can go wrong, in the words of the product. */
-export const reportKinds = ['crash', 'hang', 'kill', 'error'] as const;
-export type ReportKind = (typeof reportKinds)[number];
+import { reportKinds } from './report-kinds.ts';
 
 /** Ceilings of one report. Whatever is longer is refused (protocol) or cut with a note (crash texts). */
 export const reportLimits = {

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { reportKinds } from '../report/report.ts';
+import { reportKinds } from '../report/report-kinds.ts';
 import { defaultScope, parseScope, printScope, type Scope, scopeDays, wordDays, wordKinds, wordVersions } from './scope.ts';
 
 const parse = (address: string) => parseScope(new URLSearchParams(address));

@@ -1,4 +1,4 @@
-import { type ReportKind, reportKinds } from '../report/report.ts';
+import { type ReportKind, reportKinds } from '../report/report-kinds.ts';
 import { failure, type Result, success } from '../result.ts';
 
 /** What every screen about data is limited to. The address bar holds it, so it parses from and prints to one. */

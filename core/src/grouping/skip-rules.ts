@@ -1,0 +1,9 @@
+/** Why a frame does not count for the case. */
+export const skipRules = {
+  outside: 'a library or system frame',
+  'reports-trouble': 'only checks and throws',
+  'compiler-made': 'made by the compiler',
+  repeated: 'the same function again',
+  'enough-frames': 'deeper than the frames that decide',
+} as const;
+export type SkipRule = keyof typeof skipRules;

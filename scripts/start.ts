@@ -1,0 +1,108 @@
+import { chmodSync, existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { pathToFileURL } from 'node:url';
+import { larkfieldGuide } from '@rough-ember/demo/larkfield';
+import { sendDemo } from '@rough-ember/demo/send-demo';
+import { createOwner } from '@rough-ember/server/accounts/sign-in';
+import type { PageHandler } from '@rough-ember/server/http/http-server';
+import { issueIntakeKey, issueUploadToken } from '@rough-ember/server/intake/intake-overview';
+import { readSettings, type Settings, SettingsError } from '@rough-ember/server/settings';
+import { type RunningServer, startServer } from '@rough-ember/server/start-server';
+import { createApp } from '@rough-ember/store/apps';
+import { type Database, migrate, openDatabase } from '@rough-ember/store/database';
+import { countAllJobs } from '@rough-ember/store/jobs';
+import { buildWeb } from './build-web.ts';
+import { StartProblem } from './debian.ts';
+import { isTaken, type OwnMariadb, startMariadb } from './mariadb.ts';
+
+/** `npm start`: everything from a fresh machine to a served page; ends with SIGINT or SIGTERM. */
+export async function main(): Promise<number> {
+  let database: Database | undefined;
+  let mariadb: OwnMariadb | undefined;
+  let server: RunningServer | undefined;
+  const stopAll = async () => {
+    await server?.stop();
+    await database?.destroy();
+    await mariadb?.stop();
+  };
+  const asked = new Promise<NodeJS.Signals>((resolve) => {
+    for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, resolve);
+  });
+  try {
+    const settings = readSettings(process.env);
+    if (settings.port !== 0 && (await isTaken(settings.port, settings.host)))
+      throw new StartProblem(
+        `PORT=${settings.port} is taken by another program; choose another, for example PORT=${settings.port + 1} npm start`,
+      );
+    mkdirSync(settings.dataFolder, { recursive: true, mode: 0o700 });
+    if (settings.databaseUrl === undefined)
+      mariadb = await startMariadb({ folder: join(settings.dataFolder, 'mariadb'), port: settings.databasePort });
+    database = openDatabase(settings.databaseUrl ?? (mariadb as OwnMariadb).url);
+    await checkDatabase(database, settings);
+    await migrate(database);
+    buildWeb();
+
+    process.env.ASTRO_NODE_AUTOSTART = 'disabled';
+    const { handler } = (await import(pathToFileURL(join('web/dist/server/entry.mjs')).href)) as { handler: PageHandler };
+    server = await startServer(settings, database, { pages: handler, assetsFolder: join('web/dist/client') });
+    await welcome(server, settings, database);
+    const signal = await asked;
+    console.log(`\n${signal}: finishing what was accepted …`);
+    await stopAll();
+    return 0;
+  } catch (error) {
+    await stopAll().catch(() => {});
+    if (!(error instanceof StartProblem || error instanceof SettingsError)) throw error;
+    console.error(error.message);
+    return 1;
+  }
+}
+
+async function checkDatabase(database: Database, settings: Settings): Promise<void> {
+  try {
+    await database.raw('SELECT 1');
+  } catch (error) {
+    const { host, pathname } = new URL(settings.databaseUrl ?? 'mysql://own/');
+    throw new StartProblem(`DATABASE_URL: the database${pathname} at ${host} cannot be used: ${(error as Error).message}`);
+  }
+}
+
+/** What the first start made; kept so that later starts can show it again. */
+interface FirstStart {
+  readonly email: string;
+  readonly password: string;
+  readonly intakeKey?: string;
+  readonly uploadToken?: string;
+  readonly demoLoaded?: boolean;
+}
+
+/** Makes the owner, and the demo once, and prints where to go and how to sign in. */
+async function welcome({ address }: RunningServer, settings: Settings, database: Database): Promise<void> {
+  const file = join(settings.dataFolder, 'first-start.json');
+  let known = existsSync(file) ? (JSON.parse(readFileSync(file, 'utf8')) as FirstStart) : null;
+  const keep = (next: FirstStart) => {
+    writeFileSync(file, JSON.stringify(next, null, 2), { mode: 0o600 });
+    chmodSync(file, 0o600);
+    known = next;
+  };
+  const password = await createOwner(database, { email: settings.ownerEmail, name: settings.demo ? 'Ines' : 'Owner' });
+  if (password !== null) keep({ email: settings.ownerEmail, password });
+  if (settings.demo && known && !known.demoLoaded) {
+    console.log('Loading the Larkfield demo …');
+    const { id: appId } = await createApp(database, larkfieldGuide);
+    if (!known.intakeKey) keep({ ...known, intakeKey: await issueIntakeKey(database, { appId, name: 'phones' }) });
+    if (!known.uploadToken) keep({ ...known, uploadToken: await issueUploadToken(database, { appId, name: 'build server' }) });
+    const { intakeKey, uploadToken } = known as Required<FirstStart>;
+    await sendDemo({ address, intakeKey, uploadToken }, new Date());
+    while ((await countAllJobs(database)) > 0) await new Promise((resolve) => setTimeout(resolve, 100));
+    keep({ ...known, demoLoaded: true });
+  }
+
+  console.log(`\nRough Ember is at ${address}`);
+  if (known) {
+    console.log(`Sign in as ${known.email} with the password ${known.password}`);
+    if (known.intakeKey) console.log(`Intake key of ${larkfieldGuide.name}: ${known.intakeKey}`);
+    if (known.uploadToken) console.log(`Upload token of ${larkfieldGuide.name}: ${known.uploadToken}`);
+  }
+  console.log('Stop with Ctrl-C.\n');
+}

@@ -1,0 +1,72 @@
+import { hash, verify } from '@node-rs/argon2';
+import {
+  type Account,
+  countAccounts,
+  createAccount,
+  createSignIn,
+  deleteSignIn,
+  findAccountByEmail,
+  findSignedIn,
+} from '@rough-ember/store/accounts';
+import type { Database } from '@rough-ember/store/database';
+import { ApiError } from '../errors.ts';
+import { hashSecret, makeSecret } from './secrets.ts';
+
+export const signInCookie = 'ember_sign_in';
+export const signInDays = 30;
+
+/** Makes the owner's account when there is none yet, and gives its password; null when there was one. */
+export async function createOwner(database: Database, owner: { email: string; name: string }): Promise<string | null> {
+  if ((await countAccounts(database)) > 0) return null;
+  const password = makeSecret('ember', 9).slice('ember_'.length);
+  await createAccount(database, { ...owner, role: 'owner', passwordHash: await hash(password) });
+  return password;
+}
+
+/** Slows down guessing: attempts of one address within a minute, in this process. */
+const attempts = new Map<string, { count: number; since: number }>();
+const attemptsAMinute = 10;
+
+function countAttempt(email: string): void {
+  const now = Date.now();
+  if (attempts.size > 10_000) attempts.clear();
+  const known = attempts.get(email);
+  if (!known || now - known.since > 60_000) attempts.set(email, { count: 1, since: now });
+  else if (++known.count > attemptsAMinute) throw new ApiError('too-many-attempts', 'Too many sign-ins were tried with this address.');
+}
+
+/** A hash that no password has: an unknown address takes as long to refuse as a known one. */
+let nobodysHash: Promise<string> | undefined;
+
+/** Signs a person in and gives the token for the cookie. */
+export async function signIn(database: Database, { email, password }: { email: string; password: string }): Promise<string> {
+  const address = email.trim().toLowerCase();
+  countAttempt(address);
+  const account = await findAccountByEmail(database, address);
+  nobodysHash ??= hash(makeSecret('nobody'));
+  const matches = await verify(account?.passwordHash ?? (await nobodysHash), password);
+  if (!account || !matches) throw new ApiError('wrong-sign-in', 'This address and password do not belong together.');
+  const token = makeSecret('sign-in', 32);
+  await createSignIn(database, {
+    tokenHash: hashSecret(token),
+    accountId: account.id,
+    expiresAt: new Date(Date.now() + signInDays * 86_400_000),
+  });
+  return token;
+}
+
+export async function signOut(database: Database, token: string): Promise<void> {
+  await deleteSignIn(database, hashSecret(token));
+}
+
+/** The account a cookie's token belongs to, or null. */
+export async function signedInAccount(database: Database, token: string | undefined): Promise<Account | null> {
+  return token ? findSignedIn(database, hashSecret(token)) : null;
+}
+
+const rank = { viewer: 0, developer: 1, owner: 2 } as const;
+
+/** Refuses an account without the right. */
+export function requireRole(account: Account, role: keyof typeof rank): void {
+  if (rank[account.role] < rank[role]) throw new ApiError('not-allowed', `This takes the role ${role}; you are ${account.role}.`);
+}

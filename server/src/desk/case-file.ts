@@ -1,0 +1,147 @@
+import type { GroupingExplanation } from '@rough-ember/core/grouping/group-managed';
+import { formatJvmFrame } from '@rough-ember/core/report/jvm-frame';
+import type { Report } from '@rough-ember/core/report/report';
+import type { Scope } from '@rough-ember/core/scope/scope';
+import type { ReadableReport } from '@rough-ember/core/symbolicate/readable-report';
+import type { App } from '@rough-ember/store/apps';
+import { caseReportAt, findCaseId, listCases, type SpreadColumn, spreadOfCase } from '@rough-ember/store/cases';
+import type { Database } from '@rough-ember/store/database';
+import type { ReportDetail } from '@rough-ember/store/reports';
+import { type CaseItem, loadVersions, toCaseItem } from './case-list.ts';
+
+/** One stack of a report in both forms. */
+export interface RawStack {
+  readonly title: string;
+  readonly frames: readonly string[];
+}
+
+export interface MissingSymbols {
+  readonly version: string;
+  readonly build: string;
+  /** The id the frames ask for; null when version and build tie the file. */
+  readonly mapId: string | null;
+}
+
+/** One report of a case. Times are ISO texts in UTC. */
+export interface ReportView {
+  readonly id: string;
+  readonly occurredAt: string;
+  readonly receivedAt: string;
+  readonly version: string;
+  readonly build: string;
+  readonly os: Report['os'];
+  readonly device: Report['device'];
+  readonly installationId: string | null;
+  readonly personId: string | null;
+  readonly attributes: Report['attributes'];
+  readonly readable: ReadableReport;
+  readonly raw: readonly RawStack[];
+  readonly missing: readonly MissingSymbols[];
+  readonly explanation: GroupingExplanation | null;
+}
+
+/** Everything the case file shows. */
+export interface CaseFile {
+  readonly item: CaseItem;
+  readonly stripVersions: readonly string[];
+  /** The number that was asked for when its reports have moved here. */
+  readonly movedFrom: string | null;
+  readonly report: ReportView;
+  /** 0 is the newest report of the scope. */
+  readonly position: number;
+  readonly spread: Readonly<Record<SpreadColumn, readonly { readonly value: string; readonly reports: number }[]>>;
+  readonly now: string;
+}
+
+export interface CaseFileQuery {
+  readonly app: App;
+  /** `LG-142` */
+  readonly ref: string;
+  readonly scope: Scope;
+  readonly position: number;
+  readonly now: Date;
+}
+
+/** The number of a case reference of this app, or null. */
+export function parseCaseRef(app: App, ref: string): number | null {
+  const match = /^([A-Za-z0-9]{1,10})-(\d{1,9})$/.exec(ref);
+  return match && match[1]?.toUpperCase() === app.prefix.toUpperCase() ? Number(match[2]) : null;
+}
+
+/**
+ * Loads a case with one of its reports. A case outside the scope is shown over all time, since whoever follows a
+ * link wants to see it; null when there is no such case, or nothing in it yet.
+ */
+export async function loadCaseFile(database: Database, { app, ref, scope, position, now }: CaseFileQuery): Promise<CaseFile | null> {
+  const number = parseCaseRef(app, ref);
+  const caseId = number === null ? null : await findCaseId(database, app.id, number);
+  if (caseId === null) return null;
+  for (const tried of [
+    scope,
+    { ...scope, days: null, versions: { match: 'any' as const }, kinds: ['crash', 'hang', 'kill', 'error'] as const },
+  ]) {
+    const found = await loadInScope(database, { app, ref, scope: tried, position, now }, caseId);
+    if (found) return found;
+  }
+  return null;
+}
+
+async function loadInScope(database: Database, query: CaseFileQuery, caseId: number): Promise<CaseFile | null> {
+  const { app, ref, scope, now } = query;
+  const limited = { appId: app.id, caseId, scope, now };
+  const [row] = await listCases(database, { ...limited, limit: 1 });
+  if (!row) return null;
+  const position = Math.min(query.position, row.reports - 1);
+  const [detail, versions, spread] = await Promise.all([
+    caseReportAt(database, { ...limited, position }),
+    loadVersions(database, app),
+    spreadOfCase(database, limited),
+  ]);
+  if (!detail) return null;
+  const stripVersions = versions.slice(-12);
+  const item = toCaseItem(app, row, stripVersions);
+  return {
+    item,
+    stripVersions,
+    movedFrom: item.ref === ref.toUpperCase() ? null : ref,
+    report: toReportView(detail),
+    position,
+    spread,
+    now: now.toISOString(),
+  };
+}
+
+function toReportView({ report, readable, explanation, ...summary }: ReportDetail): ReportView {
+  return {
+    id: summary.reportId,
+    occurredAt: summary.occurredAt.toISOString(),
+    receivedAt: summary.receivedAt.toISOString(),
+    version: summary.version,
+    build: summary.build,
+    os: report.os,
+    device: report.device,
+    installationId: report.installationId,
+    personId: report.personId,
+    attributes: report.attributes,
+    readable: readable ?? { exceptions: [], threads: [], needs: [] },
+    raw: rawStacks(report),
+    missing: (readable?.needs ?? [])
+      .filter((need) => !need.found)
+      .map(({ mapId }) => ({ version: summary.version, build: summary.build, mapId })),
+    explanation,
+  };
+}
+
+const relationWords = { thrown: '', cause: 'Caused by: ', suppressed: 'Suppressed: ' } as const;
+
+function rawStacks(report: Report): RawStack[] {
+  return [
+    ...report.exceptions.map(({ type, message, relation, frames }) => ({
+      title: `${relationWords[relation]}${type}${message === null ? '' : `: ${message}`}`,
+      frames: frames.map(formatJvmFrame),
+    })),
+    ...report.threads
+      .filter((thread) => thread.frames.length > 0)
+      .map((thread) => ({ title: `Thread ${thread.name}`, frames: thread.frames.map(formatJvmFrame) })),
+  ];
+}

@@ -1,0 +1,47 @@
+/** Every error an endpoint answers with: its status and what to do about it. Codes are never given a new meaning. */
+export const errorList = {
+  'key-missing': { status: 401, remedy: 'Send the header "authorization: Bearer <intake key>"; the key is on the Intake page.' },
+  'key-unknown': {
+    status: 401,
+    remedy: 'Send "authorization: Bearer <intake key>" with a key of this server, as the Intake page shows it.',
+  },
+  'key-revoked': { status: 401, remedy: 'Ship a build with a key that is in use; the Intake page lists them.' },
+  'token-missing': { status: 401, remedy: 'Send the header "authorization: Bearer <upload token>"; make a token on the Intake page.' },
+  'token-unknown': { status: 401, remedy: 'Make a new upload token on the Intake page.' },
+  'not-signed-in': { status: 401, remedy: 'Sign in at /sign-in.' },
+  'wrong-sign-in': { status: 401, remedy: 'Check the mail address and the password.' },
+  'too-many-attempts': { status: 429, remedy: 'Wait a minute before you try again.' },
+  'not-allowed': { status: 403, remedy: 'Ask an owner of this server for the right.' },
+  'wrong-origin': { status: 403, remedy: 'Send the request from a page of this server.' },
+  'not-found': { status: 404, remedy: 'Check the address.' },
+  'bad-request': { status: 400, remedy: 'Correct what the message names and send it again.' },
+  'bad-body': { status: 400, remedy: 'Correct the lines named here; the others were accepted and need not be sent again.' },
+  'bad-gzip': { status: 400, remedy: 'Send the body as it is, or compressed with gzip and "content-encoding: gzip".' },
+  'unsupported-encoding': { status: 415, remedy: 'Send the body as it is, or compressed with gzip.' },
+  'too-large': { status: 413, remedy: 'Split it into smaller parts.' },
+  'unreadable-file': { status: 422, remedy: 'Hand over the text as the system wrote it.' },
+  'not-a-symbol-file': { status: 422, remedy: 'Upload the mapping.txt that the obfuscator wrote for this very build.' },
+  unavailable: { status: 503, remedy: 'Try again in a few seconds.' },
+  internal: { status: 500, remedy: 'Try again; if it stays, look into the server log for the request id.' },
+} as const;
+
+export type ErrorCode = keyof typeof errorList;
+
+/** An error for whoever called: code, a sentence that says what is wrong, and a remedy. */
+export class ApiError extends Error {
+  constructor(
+    readonly code: ErrorCode,
+    message: string,
+    readonly detail: Readonly<Record<string, unknown>> = {},
+  ) {
+    super(message);
+  }
+
+  get status(): number {
+    return errorList[this.code].status;
+  }
+
+  toJSON(): object {
+    return { error: { code: this.code, message: this.message, remedy: errorList[this.code].remedy }, ...this.detail };
+  }
+}

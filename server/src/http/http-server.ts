@@ -1,0 +1,135 @@
+import { randomUUID } from 'node:crypto';
+import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import compression from 'compression';
+import sirv from 'sirv';
+import { ApiError } from '../errors.ts';
+import type { Services } from '../services.ts';
+import { rawRoutes, sendJson } from './raw-routes.ts';
+
+/** The pages and the read/write API, as Astro's build exports them; services travel in `locals`. */
+export type PageHandler = (
+  request: IncomingMessage,
+  response: ServerResponse,
+  next: (error?: unknown) => void,
+  locals: { services: Services; requestId: string },
+) => void | Promise<void>;
+
+export interface HttpServer {
+  readonly port: number;
+  /** Answers what was begun, takes no new requests, and closes. */
+  close(): Promise<void>;
+}
+
+const drainMs = 10_000;
+
+/** Serves raw routes, built assets and pages, in that order. `pages` and `assetsFolder` may be left out by tests. */
+export async function startHttpServer(
+  services: Services,
+  { pages, assetsFolder }: { pages?: PageHandler; assetsFolder?: string } = {},
+): Promise<HttpServer> {
+  const compress = compression({
+    filter: (request, response) =>
+      !String(response.getHeader('content-type')).startsWith('text/event-stream') && compression.filter(request, response),
+  });
+  const assets = assetsFolder === undefined ? null : sirv(assetsFolder, { etag: true, setHeaders: cacheHashedAssets });
+  let draining = false;
+
+  const server = createServer((request, response) => {
+    const requestId = randomUUID();
+    response.setHeader('x-request-id', requestId);
+    response.setHeader('x-content-type-options', 'nosniff');
+    response.setHeader('referrer-policy', 'same-origin');
+    if (draining) response.setHeader('connection', 'close');
+    compress(request as never, response as never, () => {
+      answer(services, request, response, { pages, assets, requestId }).catch((error: unknown) =>
+        answerError(services, request, response, { error, requestId }),
+      );
+    });
+  });
+  server.requestTimeout = 0; // uploads may take long; the headers still have to come soon
+  server.headersTimeout = 20_000;
+  server.timeout = 120_000; // of silence; event streams send a sign of life
+  await listen(server, services.settings);
+
+  return {
+    port: (server.address() as AddressInfo).port,
+    close: async () => {
+      draining = true;
+      const closed = new Promise<void>((resolve) => server.close(() => resolve()));
+      server.closeIdleConnections();
+      // Event streams never end by themselves.
+      const timer = setTimeout(() => server.closeAllConnections(), services.settings.logLevel === 'silent' ? 200 : drainMs);
+      await closed;
+      clearTimeout(timer);
+    },
+  };
+}
+
+function listen(server: Server, { host, port }: { host: string; port: number }): Promise<void> {
+  return new Promise((resolve, reject) => {
+    server.once('error', reject);
+    server.listen(port, host, () => {
+      server.off('error', reject);
+      resolve();
+    });
+  });
+}
+
+const cacheHashedAssets = (response: ServerResponse, path: string): void => {
+  response.setHeader('cache-control', path.startsWith('/_astro/') ? 'public, max-age=31536000, immutable' : 'no-cache');
+};
+
+async function answer(
+  services: Services,
+  request: IncomingMessage,
+  response: ServerResponse,
+  parts: { pages: PageHandler | undefined; assets: ReturnType<typeof sirv> | null; requestId: string },
+): Promise<void> {
+  const path = (request.url ?? '/').split('?', 1)[0] as string;
+  for (const route of rawRoutes) {
+    const match = route.method === request.method ? route.path.exec(path) : null;
+    if (match) return route.handle(services, request, response, match);
+  }
+  const { pages, assets, requestId } = parts;
+  const askPages = () => {
+    if (!pages)
+      return answerError(services, request, response, { error: new ApiError('not-found', 'There is nothing at this address.'), requestId });
+    void Promise.resolve(pages(request, response, () => response.writeHead(404).end(), { services, requestId })).catch((error: unknown) =>
+      answerError(services, request, response, { error, requestId }),
+    );
+  };
+  if (assets && (request.method === 'GET' || request.method === 'HEAD')) assets(request, response, askPages);
+  else askPages();
+}
+
+function answerError(
+  services: Services,
+  request: IncomingMessage,
+  response: ServerResponse,
+  { error, requestId }: { error: unknown; requestId: string },
+): void {
+  const known = toApiError(error);
+  if (known.code === 'internal') services.log.error({ err: error, requestId, url: request.url }, 'a request failed');
+  if (response.headersSent) {
+    response.destroy();
+    return;
+  }
+  // The rest of a refused body is read and dropped, so that the sender gets to see the answer.
+  request.unpipe();
+  request.resume();
+  response.setHeader('connection', 'close');
+  sendJson(response, known.status, known);
+}
+
+/** What went wrong in words for the caller; a database that is away is no fault of the request. */
+export function toApiError(error: unknown): ApiError {
+  if (error instanceof ApiError) return error;
+  const code = error instanceof Error && 'code' in error ? String(error.code) : '';
+  if (
+    /^(ECONNREFUSED|ECONNRESET|PROTOCOL_CONNECTION_LOST|ETIMEDOUT|EPIPE)$/.test(code) ||
+    (error instanceof Error && error.name === 'KnexTimeoutError')
+  )
+    return new ApiError('unavailable', 'The database does not answer at the moment; nothing of this request was kept.');
+  return new ApiError('internal', 'Something went wrong here.');
+}

@@ -1,0 +1,42 @@
+import type { IncomingMessage } from 'node:http';
+import type { Readable } from 'node:stream';
+import { createGunzip } from 'node:zlib';
+import { ApiError } from '../errors.ts';
+
+/** The body as it was before it was compressed; a limit on what comes out is the caller's. */
+export function decodedBody(request: IncomingMessage): Readable {
+  const encoding = (request.headers['content-encoding'] ?? 'identity').toLowerCase();
+  if (encoding === 'identity') return request;
+  if (encoding !== 'gzip' && encoding !== 'x-gzip')
+    throw new ApiError('unsupported-encoding', `The content encoding "${encoding.slice(0, 40)}" is not known here.`);
+  const gunzip = createGunzip();
+  request.on('error', (error) => gunzip.destroy(error));
+  return request.pipe(gunzip);
+}
+
+/** The chunks of a body; too many bytes, or bytes that are no gzip, end it with an error for the caller. */
+export async function* limitedChunks(body: Readable, limitBytes: number): AsyncGenerator<Buffer> {
+  let taken = 0;
+  try {
+    for await (const chunk of body as AsyncIterable<Buffer>) {
+      taken += chunk.length;
+      if (taken > limitBytes)
+        throw new ApiError('too-large', `The body has more than ${limitBytes} bytes, the limit here.`, { limitBytes });
+      yield chunk;
+    }
+  } catch (error) {
+    if (error instanceof Error && 'code' in error && String(error.code).startsWith('Z_'))
+      throw new ApiError('bad-gzip', 'The body says it is gzip, but cannot be unpacked.');
+    throw error;
+  }
+}
+
+/** The whole body in memory, up to a limit. */
+export async function readBody(request: IncomingMessage, limitBytes: number): Promise<Buffer> {
+  const declared = Number(request.headers['content-length'] ?? 0);
+  if (declared > limitBytes)
+    throw new ApiError('too-large', `The body has ${declared} bytes; the limit here is ${limitBytes}.`, { limitBytes });
+  const chunks: Buffer[] = [];
+  for await (const chunk of limitedChunks(decodedBody(request), limitBytes)) chunks.push(chunk);
+  return Buffer.concat(chunks);
+}

@@ -1,0 +1,197 @@
+import type { App } from '@rough-ember/store/apps';
+import { findAppById, raiseRevision } from '@rough-ember/store/apps';
+import type { Database } from '@rough-ember/store/database';
+import { finishJob, type Job, maximumAttempts, postponeJob, takeJobs } from '@rough-ember/store/jobs';
+import { saveProcessedReport } from '@rough-ember/store/processing';
+import { loadReports, markReportFailed, type StoredReport } from '@rough-ember/store/reports';
+import { findMapping, findSymbolFile, markSymbolFileReady, markSymbolFileRefused } from '@rough-ember/store/symbol-files';
+import type { Logger } from 'pino';
+import type { SymbolStore } from '../symbols/symbol-store.ts';
+import type { MappingPaths } from './tasks.ts';
+import type { WorkerPool } from './worker-pool.ts';
+
+export interface JobRunner {
+  /** Looks for jobs at once instead of at the next round. */
+  wake(): void;
+  /** Finishes the jobs in hand and takes no more. */
+  stop(): Promise<void>;
+}
+
+export interface JobRunnerParts {
+  readonly database: Database;
+  readonly symbols: SymbolStore;
+  readonly workers: WorkerPool;
+  readonly log: Logger;
+}
+
+const pollMs = 500;
+const jobsARound = 48;
+const reportsATask = 12;
+
+/** Works the queue until it is stopped. Several processes may run one each against the same database. */
+export function startJobRunner(parts: JobRunnerParts): JobRunner {
+  let stopped = false;
+  let wakeUp = () => {};
+  let awake = false;
+  const rest = () =>
+    new Promise<void>((resolve) => {
+      const timer = setTimeout(resolve, pollMs);
+      wakeUp = () => {
+        clearTimeout(timer);
+        resolve();
+      };
+      if (awake) wakeUp();
+    });
+
+  const work = async () => {
+    while (!stopped) {
+      awake = false;
+      let taken = 0;
+      try {
+        const jobs = await takeJobs(parts.database, jobsARound);
+        taken = jobs.length;
+        await runJobs(parts, jobs);
+      } catch (error) {
+        // The database may be away for a moment; leases bring back what was in hand.
+        parts.log.error({ err: error }, 'the job queue could not be worked');
+      }
+      if (taken < jobsARound && !stopped) await rest();
+    }
+  };
+  const finished = work();
+  return {
+    wake: () => {
+      awake = true;
+      wakeUp();
+    },
+    stop: async () => {
+      stopped = true;
+      wakeUp();
+      await finished;
+    },
+  };
+}
+
+async function runJobs(parts: JobRunnerParts, jobs: readonly Job[]): Promise<void> {
+  const reports = jobs.filter((job) => job.kind === 'process-report');
+  const batches: Job[][] = [];
+  for (let at = 0; at < reports.length; at += reportsATask) batches.push(reports.slice(at, at + reportsATask));
+  await Promise.all([
+    ...jobs.filter((job) => job.kind === 'index-symbol-file').map((job) => settle(parts, job, () => indexSymbolFile(parts, job))),
+    ...batches.map((batch) => processReports(parts, batch)),
+  ]);
+  for (const appId of new Set(jobs.map((job) => job.appId))) await raiseRevision(parts.database, appId);
+}
+
+/** Runs one job; what fails is tried again later, and given up with its reason after a few attempts. */
+async function settle(parts: JobRunnerParts, job: Job, run: () => Promise<void>): Promise<void> {
+  try {
+    await run();
+  } catch (error) {
+    const problem = error instanceof Error ? error.message : String(error);
+    parts.log.warn({ err: error, job }, 'a job failed');
+    if (job.attempts < maximumAttempts) await postponeJob(parts.database, job);
+    else {
+      if (job.kind === 'process-report') await markReportFailed(parts.database, job.subjectId, problem);
+      else await markSymbolFileRefused(parts.database, job.subjectId, `it could not be indexed: ${problem}`);
+      await finishJob(parts.database, job.id);
+    }
+  }
+}
+
+async function indexSymbolFile({ database, symbols, workers, log }: JobRunnerParts, job: Job): Promise<void> {
+  const file = await findSymbolFile(database, job.subjectId);
+  if (!file) return finishJob(database, job.id);
+  const indexed = await workers.run('indexMapping', {
+    originalPath: symbols.originalPath(file.sha256),
+    indexPath: symbols.indexPath(file.sha256),
+  });
+  if (indexed.ok) {
+    const again = await markSymbolFileReady(database, file, indexed.value, job.id);
+    log.info({ file: file.fileName, version: file.version, build: file.build, reports: again }, 'symbol file indexed');
+  } else {
+    await markSymbolFileRefused(database, file.id, indexed.problem.message);
+    await finishJob(database, job.id);
+  }
+}
+
+async function processReports(parts: JobRunnerParts, jobs: readonly Job[]): Promise<void> {
+  const { database, workers } = parts;
+  try {
+    const stored = await loadReports(
+      database,
+      jobs.map((job) => job.subjectId),
+    );
+    const present = jobs.filter((job) => stored.has(job.subjectId));
+    for (const job of jobs) if (!stored.has(job.subjectId)) await finishJob(database, job.id);
+    const finder = new MappingFinder(parts);
+    const tasks = await Promise.all(
+      present.map(async (job) => {
+        const { report, body } = stored.get(job.subjectId) as StoredReport;
+        const { ourPackages } = await finder.app(job.appId);
+        return { body, ourPackages, mappings: await finder.mappings(job.appId, report, body) };
+      }),
+    );
+    const outcomes = await workers.run('processReports', tasks);
+    await Promise.all(
+      present.map((job, index) =>
+        settle(parts, job, async () => {
+          const outcome = outcomes[index];
+          if (!outcome?.ok) throw new Error(outcome?.problem.message ?? 'the worker gave no outcome');
+          const { report } = stored.get(job.subjectId) as StoredReport;
+          await saveProcessedReport(database, { row: job.subjectId, appId: job.appId, report, ...outcome.value }, job.id);
+        }),
+      ),
+    );
+  } catch (error) {
+    // Something took the whole task down: each report is tried alone, so that the one that does it is found.
+    if (jobs.length > 1) for (const job of jobs) await processReports(parts, [job]);
+    else
+      await settle(parts, jobs[0] as Job, () => {
+        throw error;
+      });
+  }
+}
+
+/** Finds apps and mappings, each asked for once in a batch. */
+class MappingFinder {
+  private readonly apps = new Map<number, Promise<App>>();
+  private readonly found = new Map<string, Promise<MappingPaths | null>>();
+
+  constructor(private readonly parts: JobRunnerParts) {}
+
+  app(id: number): Promise<App> {
+    return remember(this.apps, id, async () => {
+      const app = await findAppById(this.parts.database, id);
+      if (!app) throw new Error(`there is no app ${id}`);
+      return app;
+    });
+  }
+
+  async mappings(appId: number, build: { version: string; build: string }, body: string): Promise<Map<string, MappingPaths>> {
+    const mapIds = new Set(['', ...[...body.matchAll(/"r8-map-id-([0-9a-fA-F]+)"/g)].map((match) => match[1] as string)]);
+    const mappings = new Map<string, MappingPaths>();
+    for (const mapId of mapIds) {
+      const paths = await this.mapping({ appId, version: build.version, build: build.build, mapId: mapId || null });
+      if (paths) mappings.set(mapId, paths);
+    }
+    return mappings;
+  }
+
+  private mapping(wanted: { appId: number; version: string; build: string; mapId: string | null }): Promise<MappingPaths | null> {
+    const { database, symbols } = this.parts;
+    return remember(this.found, JSON.stringify(wanted), async () => {
+      const file = await findMapping(database, wanted);
+      return file && { originalPath: symbols.originalPath(file.sha256), indexPath: symbols.indexPath(file.sha256) };
+    });
+  }
+}
+
+function remember<Key, Value>(known: Map<Key, Promise<Value>>, key: Key, find: () => Promise<Value>): Promise<Value> {
+  let value = known.get(key);
+  if (!value) {
+    value = find();
+    known.set(key, value);
+  }
+  return value;
+}

@@ -1,0 +1,35 @@
+import type { Grouping } from '@rough-ember/core/grouping/group-managed';
+import type { CrashText, CrashTextContext, CrashTextProblem } from '@rough-ember/core/report/crash-text';
+import type { Result } from '@rough-ember/core/result';
+import type { ReadableReport } from '@rough-ember/core/symbolicate/readable-report';
+import type { MappingProblem } from '@rough-ember/core/symbols/mapping/index-builder';
+import type { MappingSummary } from '@rough-ember/core/symbols/mapping/index-layout';
+import type { ParsedLine } from '../intake/parse-batch.ts';
+
+/** Paths of a symbol file that a report may need. */
+export interface MappingPaths {
+  readonly originalPath: string;
+  readonly indexPath: string;
+}
+
+export interface ReportTask {
+  /** The stored report, JSON. */
+  readonly body: string;
+  readonly ourPackages: readonly string[];
+  /** Mappings at hand, by map id; '' is the one of the report's version and build. */
+  readonly mappings: ReadonlyMap<string, MappingPaths>;
+}
+
+export interface ProcessedTask {
+  readonly readable: ReadableReport;
+  readonly grouping: Grouping;
+}
+
+/** What worker threads can be asked to do, and what they give back. */
+export interface Tasks {
+  parseBatch(bytes: Uint8Array): ParsedLine[];
+  readCrashText(bytes: Uint8Array, context: CrashTextContext): Result<CrashText[], CrashTextProblem>;
+  indexMapping(paths: MappingPaths): Promise<Result<MappingSummary, MappingProblem>>;
+  /** One outcome for each report, in order; a report that cannot be processed does not cost the others. */
+  processReports(reports: readonly ReportTask[]): Promise<Result<ProcessedTask, 'failed'>[]>;
+}

@@ -1,0 +1,18 @@
+import type { Database } from '@rough-ember/store/database';
+import type { Logger } from 'pino';
+import type { JobRunner } from './jobs/job-runner.ts';
+import type { WorkerPool } from './jobs/worker-pool.ts';
+import type { Settings } from './settings.ts';
+import type { SymbolStore } from './symbols/symbol-store.ts';
+
+/** Everything an endpoint works with; made once at start and handed to each request. */
+export interface Services {
+  readonly settings: Settings;
+  readonly database: Database;
+  readonly symbols: SymbolStore;
+  readonly workers: WorkerPool;
+  readonly jobs: JobRunner;
+  readonly log: Logger;
+  /** Address under which people and devices reach this server, without a slash at the end. */
+  readonly publicUrl: string;
+}

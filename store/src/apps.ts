@@ -1,0 +1,57 @@
+import type { Database } from './database.ts';
+
+/** What is shipped: one or more platforms under one name, its cases numbered after its prefix. */
+export interface App {
+  readonly id: number;
+  readonly slug: string;
+  readonly name: string;
+  readonly prefix: string;
+  readonly platforms: readonly string[];
+  /** Packages whose frames are ours; empty: everything that is not known to be outside. */
+  readonly ourPackages: readonly string[];
+}
+
+const columns = ['id', 'slug', 'name', 'prefix', 'platforms', { ourPackages: 'our_packages' }] as const;
+
+/** Creates an app unless its slug is taken, and gives the one of that slug. */
+export async function createApp(database: Database, app: Omit<App, 'id'>): Promise<App> {
+  const { slug, name, prefix } = app;
+  await database('apps')
+    .insert({ slug, name, prefix, platforms: JSON.stringify(app.platforms), our_packages: JSON.stringify(app.ourPackages) })
+    .onConflict('slug')
+    .ignore();
+  return (await findApp(database, slug)) as App;
+}
+
+export async function findApp(database: Database, slug: string): Promise<App | null> {
+  return (
+    (await database('apps')
+      .where({ slug })
+      .first(...columns)) ?? null
+  );
+}
+
+export async function findAppById(database: Database, id: number): Promise<App | null> {
+  return (
+    (await database('apps')
+      .where({ id })
+      .first(...columns)) ?? null
+  );
+}
+
+export async function listApps(database: Database): Promise<App[]> {
+  return database('apps')
+    .orderBy('name')
+    .select(...columns);
+}
+
+/** Tells every screen of the app that what it shows has changed. */
+export async function raiseRevision(database: Database, appId: number): Promise<void> {
+  await database('apps').where({ id: appId }).increment('revision', 1);
+}
+
+/** The revision of each app; it differs from an earlier one when screens of that app must look again. */
+export async function listRevisions(database: Database): Promise<Map<number, number>> {
+  const rows: { id: number; revision: number }[] = await database('apps').select('id', 'revision');
+  return new Map(rows.map((row) => [row.id, row.revision]));
+}

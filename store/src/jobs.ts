@@ -1,0 +1,91 @@
+import type { Database } from './database.ts';
+
+export type JobKind = 'process-report' | 'index-symbol-file';
+
+export interface Job {
+  readonly id: number;
+  readonly kind: JobKind;
+  readonly appId: number;
+  readonly subjectId: number;
+  /** Counts this attempt. */
+  readonly attempts: number;
+}
+
+/** Lower goes first: a report someone waits for before the thousands that a late symbol file sends round again. */
+export const jobPriorities = { symbols: 1, arrived: 5, again: 9 } as const;
+export type JobPriority = keyof typeof jobPriorities;
+
+/** A job taken more often than this is given up; whoever takes it then records why. */
+export const maximumAttempts = 5;
+const leaseSeconds = 60;
+
+/** Queues one job for each subject; inside a transaction it appears together with what it is about. */
+export async function queueJobs(
+  database: Database,
+  job: { kind: JobKind; appId: number; priority: JobPriority },
+  subjectIds: readonly number[],
+): Promise<void> {
+  if (subjectIds.length === 0) return;
+  await database('jobs').insert(
+    subjectIds.map((subjectId) => ({
+      kind: job.kind,
+      app_id: job.appId,
+      subject_id: subjectId,
+      priority: jobPriorities[job.priority],
+    })),
+  );
+}
+
+/**
+ * Takes up to `limit` jobs that are due and leases them: whoever dies with a job leaves it to the next after the
+ * lease. Several processes may call this at once; each job goes to one of them.
+ */
+export async function takeJobs(database: Database, limit: number): Promise<Job[]> {
+  return database.transaction(async (transaction) => {
+    const rows: Job[] = await transaction('jobs')
+      .whereRaw('run_after <= UTC_TIMESTAMP(3)')
+      .orderBy(['priority', 'id'])
+      .limit(limit)
+      .forUpdate()
+      .skipLocked()
+      .select({ id: 'id', kind: 'kind', appId: 'app_id', subjectId: 'subject_id', attempts: 'attempts' });
+    if (rows.length === 0) return [];
+    await transaction('jobs')
+      .whereIn(
+        'id',
+        rows.map((row) => row.id),
+      )
+      .update({
+        attempts: transaction.raw('attempts + 1'),
+        run_after: transaction.raw('UTC_TIMESTAMP(3) + INTERVAL ? SECOND', [leaseSeconds]),
+      });
+    return rows.map((row) => ({ ...row, attempts: row.attempts + 1 }));
+  });
+}
+
+export async function finishJob(database: Database, id: number): Promise<void> {
+  await database('jobs').where({ id }).delete();
+}
+
+/** Gives a job back, to be tried again after a pause that doubles with each attempt. */
+export async function postponeJob(database: Database, job: Job): Promise<void> {
+  await database('jobs')
+    .where({ id: job.id })
+    .update({ run_after: database.raw('UTC_TIMESTAMP(3) + INTERVAL ? SECOND', [2 ** job.attempts]) });
+}
+
+export async function countJobs(database: Database, appId: number): Promise<Record<JobKind, number>> {
+  const rows: { kind: JobKind; count: number }[] = await database('jobs')
+    .where({ app_id: appId })
+    .groupBy('kind')
+    .select('kind')
+    .count({ count: '*' });
+  const of = (kind: JobKind) => Number(rows.find((row) => row.kind === kind)?.count ?? 0);
+  return { 'process-report': of('process-report'), 'index-symbol-file': of('index-symbol-file') };
+}
+
+/** Jobs of all apps, those in hand among them; 0 when everything that was accepted is processed. */
+export async function countAllJobs(database: Database): Promise<number> {
+  const [row] = await database('jobs').count({ count: '*' });
+  return Number(row?.count);
+}

@@ -1,0 +1,103 @@
+import { createHash } from 'node:crypto';
+import type { Grouping } from '@rough-ember/core/grouping/group-managed';
+import type { Report } from '@rough-ember/core/report/report';
+import type { ReadableReport } from '@rough-ember/core/symbolicate/readable-report';
+import type { Knex } from 'knex';
+import { type Database, isRetryable } from './database.ts';
+
+export interface ProcessedReport {
+  readonly row: number;
+  readonly appId: number;
+  readonly report: Pick<Report, 'kind' | 'version' | 'build'>;
+  readonly readable: ReadableReport;
+  readonly grouping: Grouping;
+}
+
+const transactionAttempts = 5;
+
+/**
+ * Keeps what processing made of a report: its readable stacks, what it still misses, and its case. The job is
+ * finished in the same transaction, so that a report is processed once or again, never lost between.
+ */
+export async function saveProcessedReport(database: Database, processed: ProcessedReport, jobId: number): Promise<void> {
+  for (let attempt = 1; ; attempt++) {
+    try {
+      await database.transaction((transaction) => saveInTransaction(transaction, processed, jobId));
+      return;
+    } catch (error) {
+      if (!isRetryable(error) || attempt === transactionAttempts) throw error;
+    }
+  }
+}
+
+async function saveInTransaction(transaction: Knex.Transaction, processed: ProcessedReport, jobId: number): Promise<void> {
+  const { row, appId, report, readable, grouping } = processed;
+  const before = await transaction('reports').where({ id: row }).forUpdate().first({ caseId: 'case_id' });
+  if (!before) {
+    await transaction('jobs').where({ id: jobId }).delete();
+    return;
+  }
+  const caseId = await placeInCase(transaction, processed, before.caseId);
+  await transaction('reports').where({ id: row }).update({ state: 'processed', problem: null, case_id: caseId, processed_at: new Date() });
+  await transaction('report_bodies')
+    .where({ report_row: row })
+    .update({ readable: JSON.stringify(readable), explanation: JSON.stringify(grouping.explanation) });
+  await transaction('report_needs').where({ report_row: row }).delete();
+  if (readable.needs.length > 0)
+    await transaction('report_needs').insert(
+      readable.needs.map((need) => ({
+        report_row: row,
+        app_id: appId,
+        kind: need.kind,
+        version: report.version,
+        build: report.build,
+        map_id: need.mapId ?? '',
+        found: need.found,
+      })),
+    );
+  if (before.caseId !== null && before.caseId !== caseId) await removeIfEmpty(transaction, appId, before.caseId, caseId);
+  await transaction('jobs').where({ id: jobId }).delete();
+}
+
+/** The case of a grouping key, made when it is the first of its kind. */
+async function placeInCase(transaction: Knex.Transaction, processed: ProcessedReport, previousCaseId: number | null): Promise<number> {
+  const { appId, grouping, report } = processed;
+  const groupingKey = createHash('sha256').update(grouping.key).digest();
+  const find = (): Promise<{ id: number } | undefined> =>
+    transaction('cases').where({ app_id: appId, grouping_key: groupingKey }).first('id');
+  const known = await find();
+  if (known) return known.id;
+
+  // Numbers have no gaps and no two processes make the same case: whoever makes one holds the app's row.
+  const app = await transaction('apps').where({ id: appId }).forUpdate().first({ lastNumber: 'last_case_number' });
+  const madeMeanwhile = await transaction('cases').where({ app_id: appId, grouping_key: groupingKey }).forUpdate().first('id');
+  if (madeMeanwhile) return madeMeanwhile.id;
+  const shown = {
+    grouping_key: groupingKey,
+    what: grouping.what.slice(0, 500),
+    where_text: grouping.where.slice(0, 1200),
+    message: grouping.message?.slice(0, 2000) ?? null,
+    culprit: grouping.culprit && JSON.stringify(grouping.culprit),
+    provisional: grouping.provisional,
+  };
+  if (previousCaseId !== null && !grouping.provisional) {
+    // The case that stood for the unreadable reports keeps its number and becomes the readable one.
+    const adopted = await transaction('cases').where({ id: previousCaseId, provisional: true }).update(shown);
+    if (adopted > 0) return previousCaseId;
+  }
+  const number = app.lastNumber + 1;
+  await transaction('apps').where({ id: appId }).update({ last_case_number: number });
+  const [id] = await transaction('cases').insert({ app_id: appId, number, kind: report.kind, ...shown });
+  return id as number;
+}
+
+/** Leaves no ghost: a case whose last report has moved becomes a redirect to where it went. */
+async function removeIfEmpty(transaction: Knex.Transaction, appId: number, caseId: number, movedTo: number): Promise<void> {
+  const left = await transaction('reports').where({ case_id: caseId }).first('id');
+  if (left) return;
+  const gone = await transaction('cases').where({ id: caseId }).forUpdate().first('number');
+  if (!gone) return;
+  await transaction('case_redirects').where({ case_id: caseId }).update({ case_id: movedTo });
+  await transaction('case_redirects').insert({ app_id: appId, number: gone.number, case_id: movedTo });
+  await transaction('cases').where({ id: caseId }).delete();
+}

@@ -1,0 +1,170 @@
+import { createHash } from 'node:crypto';
+import type { GroupingExplanation } from '@rough-ember/core/grouping/group-managed';
+import type { Report } from '@rough-ember/core/report/report';
+import type { ReportKind } from '@rough-ember/core/report/report-kinds';
+import type { ReadableReport } from '@rough-ember/core/symbolicate/readable-report';
+import { versionSortKey } from '@rough-ember/core/version/version-order';
+import type { Knex } from 'knex';
+import type { Database } from './database.ts';
+import { queueJobs } from './jobs.ts';
+
+const uuidBytes = (uuid: string): Buffer => Buffer.from(uuid.replaceAll('-', ''), 'hex');
+const uuidText = (bytes: Buffer): string => bytes.toString('hex').replace(/^(.{8})(.{4})(.{4})(.{4})(.{12})$/, '$1-$2-$3-$4-$5');
+
+/** Who a report counts for: the user id the app gave, else the installation. */
+function personKey(report: Report): Buffer | null {
+  if (report.personId !== null) return createHash('sha256').update(`person:${report.personId}`).digest().subarray(0, 16);
+  return report.installationId === null ? null : uuidBytes(report.installationId);
+}
+
+/**
+ * Stores reports and queues them for processing in one transaction; when this returns they survive a crash. Gives
+ * the ids that were new: an id that was stored before is a duplicate and changes nothing.
+ */
+export async function storeReports(
+  database: Database,
+  { appId, reports, receivedAt }: { appId: number; reports: readonly Report[]; receivedAt: Date },
+): Promise<Set<string>> {
+  if (reports.length === 0) return new Set();
+  return database.transaction(async (transaction) => {
+    const insert = transaction('reports').insert(
+      reports.map((report) => ({
+        app_id: appId,
+        report_id: uuidBytes(report.id),
+        kind: report.kind,
+        occurred_at: new Date(report.occurredAt),
+        received_at: receivedAt,
+        version: report.version,
+        version_key: versionSortKey(report.version),
+        build: report.build,
+        os_name: report.os?.name ?? null,
+        os_version: report.os?.version ?? null,
+        device_model: report.device ? [report.device.manufacturer, report.device.model].filter(Boolean).join(' ') : null,
+        installation_id: report.installationId ? uuidBytes(report.installationId) : null,
+        person_key: personKey(report),
+      })),
+    );
+    const { sql, bindings } = insert.toSQL().toNative();
+    const [inserted] = (await transaction.raw(
+      `${sql.replace(/^insert/i, 'INSERT IGNORE')} RETURNING id, report_id`,
+      bindings as Knex.RawBinding[],
+    )) as [{ id: number; report_id: Buffer }[]];
+    const rowById = new Map(inserted.map((row) => [uuidText(row.report_id), row.id]));
+    if (rowById.size === 0) return new Set<string>();
+
+    const bodies = new Map<number, string>();
+    for (const report of reports) {
+      const row = rowById.get(report.id.toLowerCase());
+      if (row !== undefined && !bodies.has(row)) bodies.set(row, JSON.stringify(report));
+    }
+    await transaction('report_bodies').insert([...bodies].map(([row, body]) => ({ report_row: row, body })));
+    await queueJobs(transaction, { kind: 'process-report', appId, priority: 'arrived' }, [...bodies.keys()]);
+    return new Set(rowById.keys());
+  });
+}
+
+/** A report to be processed, as it was accepted; its body stays text for whoever parses it off the event loop. */
+export interface StoredReport {
+  readonly report: Pick<Report, 'kind' | 'version' | 'build'>;
+  readonly body: string;
+}
+
+/** Reports by row; rows that are gone are left out. */
+export async function loadReports(database: Database, rows: readonly number[]): Promise<Map<number, StoredReport>> {
+  const found: { row: number; kind: ReportKind; version: string; build: string; body: string }[] = await database('reports')
+    .join('report_bodies', 'report_bodies.report_row', 'reports.id')
+    .whereIn('reports.id', rows)
+    .select({ row: 'reports.id', kind: 'kind', version: 'version', build: 'build', body: 'body' });
+  return new Map(found.map(({ row, body, ...report }) => [row, { report, body }]));
+}
+
+/** Keeps a report that could not be processed, with the reason. */
+export async function markReportFailed(database: Database, row: number, problem: string): Promise<void> {
+  await database('reports')
+    .where({ id: row })
+    .update({ state: 'failed', problem: problem.slice(0, 1000), processed_at: new Date() });
+}
+
+export interface ReportSummary {
+  readonly reportId: string;
+  readonly kind: ReportKind;
+  readonly occurredAt: Date;
+  readonly receivedAt: Date;
+  readonly version: string;
+  readonly build: string;
+  readonly osName: string | null;
+  readonly osVersion: string | null;
+  readonly deviceModel: string | null;
+  readonly state: 'waiting' | 'processed' | 'failed';
+  readonly problem: string | null;
+}
+
+/** A report with its stacks: readable ones once it was processed. */
+export interface ReportDetail extends ReportSummary {
+  readonly report: Report;
+  readonly readable: ReadableReport | null;
+  readonly explanation: GroupingExplanation | null;
+}
+
+const summaryColumns = {
+  row: 'reports.id',
+  reportIdBytes: 'report_id',
+  kind: 'kind',
+  occurredAt: 'occurred_at',
+  receivedAt: 'received_at',
+  version: 'version',
+  build: 'build',
+  osName: 'os_name',
+  osVersion: 'os_version',
+  deviceModel: 'device_model',
+  state: 'state',
+  problem: 'problem',
+} as const;
+
+type SummaryRow = Omit<ReportSummary, 'reportId'> & { row: number; reportIdBytes: Buffer };
+
+const toSummary = ({ row: _row, reportIdBytes, ...rest }: SummaryRow): ReportSummary => ({ reportId: uuidText(reportIdBytes), ...rest });
+
+/** Reads the detail of the first report that the query gives. */
+export async function readReportDetail(query: Knex.QueryBuilder): Promise<ReportDetail | null> {
+  const found = await query
+    .join('report_bodies', 'report_bodies.report_row', 'reports.id')
+    .first({ ...summaryColumns, body: 'body', readable: 'readable', explanation: 'explanation' });
+  if (!found) return null;
+  const { body, readable, explanation, ...row } = found as SummaryRow & {
+    body: string;
+    readable: string | null;
+    explanation: string | null;
+  };
+  return {
+    ...toSummary(row),
+    report: JSON.parse(body) as Report,
+    readable: readable === null ? null : (JSON.parse(readable) as ReadableReport),
+    explanation: explanation === null ? null : (JSON.parse(explanation) as GroupingExplanation),
+  };
+}
+
+export async function findReport(database: Database, appId: number, reportId: string): Promise<ReportDetail | null> {
+  return readReportDetail(database('reports').where({ app_id: appId, report_id: uuidBytes(reportId) }));
+}
+
+/** The case numbers that reports went to, by report id; a report that still waits is left out. */
+export async function findCaseNumbers(database: Database, appId: number, reportIds: readonly string[]): Promise<Map<string, number>> {
+  const rows: { report_id: Buffer; number: number }[] = await database('reports')
+    .join('cases', 'cases.id', 'reports.case_id')
+    .where('reports.app_id', appId)
+    .whereIn('report_id', reportIds.map(uuidBytes))
+    .select('report_id', 'number');
+  return new Map(rows.map((row) => [uuidText(row.report_id), row.number]));
+}
+
+/** Versions seen in reports of an app, newest first, with their builds. */
+export async function listVersions(database: Database, appId: number): Promise<{ version: string; build: string; reports: number }[]> {
+  const rows: { version: string; build: string; reports: number }[] = await database('reports')
+    .where({ app_id: appId })
+    .groupBy('version', 'version_key', 'build')
+    .orderBy([{ column: 'version_key', order: 'desc' }, 'build'])
+    .select('version', 'build')
+    .count({ reports: '*' });
+  return rows.map((row) => ({ ...row, reports: Number(row.reports) }));
+}

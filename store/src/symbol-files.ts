@@ -1,0 +1,154 @@
+import type { MappingSummary } from '@rough-ember/core/symbols/mapping/index-layout';
+import { versionSortKey } from '@rough-ember/core/version/version-order';
+import type { Database } from './database.ts';
+import { finishJob, queueJobs } from './jobs.ts';
+
+export interface SymbolFile {
+  readonly id: number;
+  readonly appId: number;
+  readonly kind: 'mapping';
+  readonly version: string;
+  readonly build: string;
+  readonly mapId: string | null;
+  readonly sha256: Buffer;
+  readonly sizeBytes: number;
+  readonly fileName: string;
+  readonly state: 'indexing' | 'ready' | 'refused';
+  readonly problem: string | null;
+  readonly summary: MappingSummary | null;
+  readonly uploadedBy: string;
+  readonly createdAt: Date;
+}
+
+const columns = {
+  id: 'id',
+  appId: 'app_id',
+  kind: 'kind',
+  version: 'version',
+  build: 'build',
+  mapId: 'map_id',
+  sha256: 'sha256',
+  sizeBytes: 'size_bytes',
+  fileName: 'file_name',
+  state: 'state',
+  problem: 'problem',
+  summary: 'summary',
+  uploadedBy: 'uploaded_by',
+  createdAt: 'created_at',
+} as const;
+
+export type NewSymbolFile = Pick<SymbolFile, 'appId' | 'kind' | 'version' | 'build' | 'sha256' | 'sizeBytes' | 'fileName' | 'uploadedBy'>;
+
+/** Records an uploaded file and queues its indexing. The same bytes for the same build are recorded once. */
+export async function storeSymbolFile(database: Database, file: NewSymbolFile): Promise<{ file: SymbolFile; isNew: boolean }> {
+  return database.transaction(async (transaction) => {
+    // Uploads of one app queue up here, so that two senders of the same file make one record.
+    await transaction('apps').where({ id: file.appId }).forUpdate().first('id');
+    const known = await transaction('symbol_files')
+      .where({ app_id: file.appId, version: file.version, build: file.build, sha256: file.sha256 })
+      .whereNot({ state: 'refused' })
+      .first(columns);
+    if (known) return { file: known, isNew: false };
+    const [id] = await transaction('symbol_files').insert({
+      app_id: file.appId,
+      kind: file.kind,
+      version: file.version,
+      version_key: versionSortKey(file.version),
+      build: file.build,
+      sha256: file.sha256,
+      size_bytes: file.sizeBytes,
+      file_name: file.fileName,
+      state: 'indexing',
+      uploaded_by: file.uploadedBy,
+    });
+    await queueJobs(transaction, { kind: 'index-symbol-file', appId: file.appId, priority: 'symbols' }, [id as number]);
+    return { file: await transaction('symbol_files').where({ id }).first(columns), isNew: true };
+  });
+}
+
+export async function findSymbolFile(database: Database, id: number): Promise<SymbolFile | null> {
+  return (await database('symbol_files').where({ id }).first(columns)) ?? null;
+}
+
+/**
+ * Marks a file as indexed, finishes its job, and sends the reports that lacked it, and only they, round again:
+ * newest first. Gives how many.
+ */
+export async function markSymbolFileReady(database: Database, file: SymbolFile, summary: MappingSummary, jobId: number): Promise<number> {
+  return database.transaction(async (transaction) => {
+    await transaction('symbol_files')
+      .where({ id: file.id })
+      .update({ state: 'ready', problem: null, map_id: summary.mapId, summary: JSON.stringify(summary) });
+    const waiting: { row: number }[] = await transaction('report_needs')
+      .where({ app_id: file.appId, found: false })
+      .where((tie) => {
+        tie.where({ map_id: '', version: file.version, build: file.build });
+        if (summary.mapId !== null) tie.orWhere({ map_id: summary.mapId });
+      })
+      .orderBy('report_row', 'desc')
+      .select({ row: 'report_row' });
+    const rows = waiting.map((one) => one.row);
+    for (let at = 0; at < rows.length; at += 1000)
+      await queueJobs(transaction, { kind: 'process-report', appId: file.appId, priority: 'again' }, rows.slice(at, at + 1000));
+    await finishJob(transaction, jobId);
+    return rows.length;
+  });
+}
+
+export async function markSymbolFileRefused(database: Database, id: number, problem: string): Promise<void> {
+  await database('symbol_files')
+    .where({ id })
+    .update({ state: 'refused', problem: problem.slice(0, 1000) });
+}
+
+export async function listSymbolFiles(database: Database, appId: number): Promise<SymbolFile[]> {
+  return database('symbol_files')
+    .where({ app_id: appId })
+    .orderBy([
+      { column: 'version_key', order: 'desc' },
+      { column: 'id', order: 'desc' },
+    ])
+    .select(columns);
+}
+
+/** The file that symbolicates frames of a build: by map id where the frames print one, else by version and build. */
+export async function findMapping(
+  database: Database,
+  wanted: { appId: number; version: string; build: string; mapId: string | null },
+): Promise<Pick<SymbolFile, 'sha256'> | null> {
+  const tie = wanted.mapId === null ? { version: wanted.version, build: wanted.build } : { map_id: wanted.mapId };
+  const found = await database('symbol_files')
+    .where({ app_id: wanted.appId, kind: 'mapping', state: 'ready', ...tie })
+    .orderBy('id', 'desc')
+    .first({ sha256: 'sha256' });
+  return found ?? null;
+}
+
+/** What the reports of one build ask for, and how many of them and people that concerns. */
+export interface SymbolDemand {
+  readonly version: string;
+  readonly build: string;
+  readonly mapId: string | null;
+  readonly found: boolean;
+  readonly reports: number;
+  readonly people: number;
+  readonly lastAt: Date;
+}
+
+/** The needs of all builds that sent reports, newest version first. */
+export async function listSymbolDemand(database: Database, appId: number): Promise<SymbolDemand[]> {
+  const rows: (Omit<SymbolDemand, 'mapId' | 'found'> & { mapId: string; found: number })[] = await database('report_needs')
+    .join('reports', 'reports.id', 'report_needs.report_row')
+    .where('report_needs.app_id', appId)
+    .groupBy('report_needs.version', 'reports.version_key', 'report_needs.build', 'map_id', 'found')
+    .orderBy([{ column: 'reports.version_key', order: 'desc' }, 'report_needs.build'])
+    .select({ version: 'report_needs.version', build: 'report_needs.build', mapId: 'map_id', found: 'found' })
+    .select(database.raw('COUNT(DISTINCT report_row) AS reports, COUNT(DISTINCT person_key) AS people, MAX(occurred_at) AS lastAt'));
+  return rows.map((row) => ({
+    ...row,
+    mapId: row.mapId === '' ? null : row.mapId,
+    found: row.found === 1,
+    reports: Number(row.reports),
+    people: Number(row.people),
+  }));
+}

@@ -1,0 +1,6 @@
+export default {
+  plugins: {
+    'postcss-preset-mantine': {},
+    'postcss-simple-vars': { variables: { 'mantine-breakpoint-sm': '48em' } },
+  },
+};

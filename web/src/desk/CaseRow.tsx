@@ -1,0 +1,53 @@
+import type { CaseItem } from '@rough-ember/server/desk/case-list';
+import { wordNumber } from '../words/numbers';
+import { wordAgo } from '../words/time';
+import styles from './CaseRow.module.css';
+import { Strip } from './Strip';
+import { Trend } from './Trend';
+
+export interface CaseRowProps {
+  readonly item: CaseItem;
+  readonly versions: readonly string[];
+  readonly selected: boolean;
+  readonly now: string;
+  readonly href: string;
+  readonly onSelect: () => void;
+}
+
+/** A case in the list: what and where, how many, which versions, how it moves, and its state in words. */
+export function CaseRow({ item, versions, selected, now, href, onSelect }: CaseRowProps) {
+  const span = item.firstVersion === item.lastVersion ? item.firstVersion : `${item.firstVersion} → ${item.lastVersion}`;
+  return (
+    <li className={styles.row} data-selected={selected} data-case={item.ref}>
+      <a
+        className={styles.title}
+        href={href}
+        aria-current={selected ? 'true' : undefined}
+        onClick={(event) => {
+          // A plain click shows the evidence beside the list; with a modifier the browser opens the page as always.
+          if (event.metaKey || event.ctrlKey || event.shiftKey || event.button !== 0) return;
+          event.preventDefault();
+          onSelect();
+        }}
+      >
+        {item.what} <code>{item.where}</code>
+      </a>
+      <span className={styles.count}>
+        <b>{wordNumber(item.reports)}</b> <small>{item.reports === 1 ? 'report' : 'reports'}</small>
+      </span>
+      <span className={styles.message}>{item.message ?? 'no message'}</span>
+      <span className={styles.count}>
+        {wordNumber(item.people)} <small>{item.people === 1 ? 'person' : 'people'}</small>
+      </span>
+      <span className={styles.foot}>
+        <Strip versions={versions} reports={item.strip} />
+        <Trend trend={item.trend} />
+        <span className={styles.state}>
+          {item.ref} · {span}
+          {item.kind === 'crash' ? '' : ` · ${item.kind === 'error' ? 'handled' : item.kind}`}
+          {item.provisional ? <b className={styles.provisional}> · mapping missing</b> : ''} · {wordAgo(item.lastAt, now)}
+        </span>
+      </span>
+    </li>
+  );
+}

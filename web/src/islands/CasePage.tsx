@@ -1,0 +1,59 @@
+import type { Scope } from '@rough-ember/core/scope/scope';
+import type { CaseFile } from '@rough-ember/server/desk/case-file';
+import { useState } from 'react';
+import { CaseFileView } from '../case-file/CaseFileView';
+import { useLive } from '../client/use-live';
+import { search } from '../desk/desk-address';
+import { useShortcuts } from '../desk/use-shortcuts';
+import type { Frame } from '../shell/frame';
+import { ProblemNotice } from '../shell/Notice';
+import { ScopeSentence } from '../shell/ScopeSentence';
+import { Shell } from '../shell/Shell';
+import styles from './CasePage.module.css';
+
+export interface CasePageProps {
+  readonly frame: Frame;
+  readonly file: CaseFile;
+  /** The scope of the address. */
+  readonly wanted: Scope;
+  readonly versions: readonly string[];
+}
+
+/** One case as a page of its own. */
+export function CasePage(props: CasePageProps) {
+  return (
+    <Shell frame={props.frame} place="cases">
+      <Case {...props} />
+    </Shell>
+  );
+}
+
+function Case({ frame, file: initialFile, wanted: scope, versions }: CasePageProps) {
+  const [position, setPosition] = useState(initialFile.position);
+  const [raw, setRaw] = useState(false);
+  const path = `/api/v1/apps/${frame.app.slug}/cases/${initialFile.item.ref}${search(scope, { report: String(position) })}`;
+  const { data: file, problem } = useLive(frame.app.slug, path, initialFile);
+
+  const step = (next: number) => {
+    if (next < 0 || next >= file.item.reports) return;
+    setPosition(next);
+    window.history.replaceState(null, '', `${window.location.pathname}${search(scope, { report: next > 0 ? String(next) : null })}`);
+  };
+  useShortcuts({ '[': () => step(position - 1), ']': () => step(position + 1), r: () => setRaw(!raw) });
+
+  return (
+    <main>
+      <ScopeSentence
+        scope={scope}
+        versions={versions}
+        onChange={(next) => window.location.assign(`${window.location.pathname}${search(next)}`)}
+      >
+        <a href={`/apps/${frame.app.slug}/cases${search(scope, { case: file.item.ref })}`}>Back to the list</a>
+      </ScopeSentence>
+      <ProblemNotice problem={problem} />
+      <div className={styles.sheet}>
+        <CaseFileView frame={frame} file={file} onStep={step} raw={raw} onRaw={setRaw} />
+      </div>
+    </main>
+  );
+}

@@ -1,0 +1,169 @@
+import { Button } from '@mantine/core';
+import { defaultScope } from '@rough-ember/core/scope/scope';
+import type { CaseFile } from '@rough-ember/server/desk/case-file';
+import type { CaseList } from '@rough-ember/server/desk/case-list';
+import { useEffect, useState } from 'react';
+import { CaseFileView } from '../case-file/CaseFileView';
+import { useLive } from '../client/use-live';
+import { CaseRow } from '../desk/CaseRow';
+import { type DeskView, readDeskView, search, writeDeskView } from '../desk/desk-address';
+import { useShortcuts } from '../desk/use-shortcuts';
+import type { Frame } from '../shell/frame';
+import { ProblemNotice } from '../shell/Notice';
+import { ScopeSentence } from '../shell/ScopeSentence';
+import { Shell } from '../shell/Shell';
+import { wordCount } from '../words/numbers';
+import styles from './CasesDesk.module.css';
+
+export interface CasesDeskProps {
+  readonly frame: Frame;
+  readonly list: CaseList;
+  readonly file: CaseFile | null;
+}
+
+export function CasesDesk(props: CasesDeskProps) {
+  return (
+    <Shell frame={props.frame} place="cases">
+      <Desk {...props} />
+    </Shell>
+  );
+}
+
+/** The list on the left, the evidence of the selected case on the right; the address holds both. */
+function Desk({ frame, list: initialList, file: initialFile }: CasesDeskProps) {
+  const [view, setView] = useState<DeskView>({
+    scope: initialList.scope,
+    selected: initialFile?.item.ref ?? null,
+    position: initialFile?.position ?? 0,
+  });
+  const [raw, setRaw] = useState(false);
+  const api = `/api/v1/apps/${frame.app.slug}/cases`;
+  const { data: list, problem } = useLive(frame.app.slug, `${api}${search(view.scope)}`, initialList);
+  const filePath = view.selected === null ? null : `${api}/${view.selected}${search(view.scope, { report: String(view.position) })}`;
+  const { data: file, problem: fileProblem, stale } = useLive(frame.app.slug, filePath, initialFile);
+  const selectedAt = list.cases.findIndex((item) => item.ref === view.selected);
+
+  const go = (next: DeskView, { keep }: { keep: boolean }) => {
+    setView(next);
+    const address = `${window.location.pathname}${writeDeskView(next)}`;
+    if (keep) window.history.pushState(null, '', address);
+    else window.history.replaceState(null, '', address);
+  };
+  useEffect(() => {
+    const onBack = () => {
+      const back = readDeskView(window.location.search);
+      if (back) setView(back);
+    };
+    window.addEventListener('popstate', onBack);
+    return () => window.removeEventListener('popstate', onBack);
+  }, []);
+
+  // A case that moved when its symbols came answers under its new number; follow it. A list without a selection gets one.
+  const movedTo = file && !stale && file.movedFrom === view.selected ? file.item.ref : null;
+  const firstRef = list.cases[0]?.ref ?? null;
+  useEffect(() => {
+    const selected = movedTo ?? (view.selected === null ? firstRef : view.selected);
+    if (selected !== view.selected) setView((before) => ({ ...before, selected, position: 0 }));
+  }, [movedTo, firstRef, view.selected]);
+
+  const select = (ref: string) => {
+    go({ ...view, selected: ref, position: 0 }, { keep: false });
+    document.querySelector(`[data-case="${ref}"]`)?.scrollIntoView({ block: 'nearest' });
+  };
+  const move = (by: number) => {
+    const next = list.cases[selectedAt < 0 ? 0 : selectedAt + by];
+    if (next) select(next.ref);
+  };
+  const step = (position: number) => {
+    if (file && position >= 0 && position < file.item.reports) go({ ...view, position }, { keep: false });
+  };
+  const pageAddress = (ref: string) => `/apps/${frame.app.slug}/cases/${ref}${search(view.scope)}`;
+  useShortcuts({
+    j: () => move(1),
+    k: () => move(-1),
+    '[': () => step(view.position - 1),
+    ']': () => step(view.position + 1),
+    r: () => setRaw(!raw),
+    o: () => view.selected && window.location.assign(pageAddress(view.selected)),
+  });
+
+  const { totals } = list;
+  return (
+    <main className={styles.page}>
+      <ScopeSentence
+        scope={view.scope}
+        versions={list.versions}
+        onChange={(scope) => go({ scope, selected: null, position: 0 }, { keep: true })}
+      >
+        {wordCount(totals.reports, 'report', 'reports')} · {wordCount(totals.people, 'person', 'people')}
+        {totals.waiting > 0 && ` · ${wordCount(totals.waiting, 'report', 'reports')} being read`}
+      </ScopeSentence>
+      <ProblemNotice problem={problem} />
+      {list.versions.length === 0 ? (
+        <NothingYet frame={frame} />
+      ) : (
+        <div className={styles.desk}>
+          <section className={styles.list} aria-label="Cases">
+            <h2 className={styles.listTitle}>
+              <span>
+                {wordCount(list.cases.length, 'case', 'cases')}
+                {list.cut ? ' with most reports' : ''}, most reports first
+              </span>
+              <span className={styles.keys}>
+                <kbd>j</kbd> <kbd>k</kbd> move · <kbd>o</kbd> open
+              </span>
+            </h2>
+            {list.cases.length === 0 ? (
+              <div className={styles.empty}>
+                <p>No report lies in this scope.</p>
+                <Button
+                  size="compact-sm"
+                  variant="default"
+                  onClick={() => go({ scope: { ...defaultScope, days: null }, selected: null, position: 0 }, { keep: true })}
+                >
+                  Look at all time and any version
+                </Button>
+              </div>
+            ) : (
+              <ul className={styles.rows}>
+                {list.cases.map((item) => (
+                  <CaseRow
+                    key={item.ref}
+                    item={item}
+                    versions={list.stripVersions}
+                    selected={item.ref === view.selected}
+                    now={list.now}
+                    href={pageAddress(item.ref)}
+                    onSelect={() => select(item.ref)}
+                  />
+                ))}
+              </ul>
+            )}
+          </section>
+          {/* The evidence scrolls by itself, so the keyboard must reach it. */}
+          {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a scrollable region */}
+          <section className={styles.evidence} aria-label="Evidence" aria-busy={stale} tabIndex={0}>
+            <ProblemNotice problem={fileProblem} />
+            {file && view.selected !== null && (
+              <CaseFileView frame={frame} file={file} onStep={step} pageAddress={pageAddress(file.item.ref)} raw={raw} onRaw={setRaw} />
+            )}
+          </section>
+        </div>
+      )}
+    </main>
+  );
+}
+
+/** Before the first report: what to do to see one. */
+function NothingYet({ frame }: { frame: Frame }) {
+  return (
+    <section className={styles.nothing}>
+      <h1>No report of {frame.app.name} has arrived yet</h1>
+      <p>
+        Send one from the app, or hand over a stack trace by hand. The key and a command to copy are on{' '}
+        <a href={`/apps/${frame.app.slug}/intake`}>Intake</a>, and so is every request that was refused, with its reason. This page shows
+        the first report by itself.
+      </p>
+    </section>
+  );
+}

@@ -1,0 +1,58 @@
+import { defineMiddleware } from 'astro:middleware';
+import { createHash } from 'node:crypto';
+import { requireSameOrigin } from '@rough-ember/server/accounts/origin';
+import { signedInAccount, signInCookie } from '@rough-ember/server/accounts/sign-in';
+import { ApiError } from '@rough-ember/server/errors';
+import { toApiError } from '@rough-ember/server/http/http-server';
+
+const openPaths = new Set(['/sign-in', '/api/v1/sign-in']);
+
+/** Signs every request in or turns it away, and lets no page run a script it did not come with. */
+export const onRequest = defineMiddleware(async (context, next) => {
+  const { locals, url, request, cookies } = context;
+  const isApi = url.pathname.startsWith('/api/');
+  try {
+    locals.account = await signedInAccount(locals.services.database, cookies.get(signInCookie)?.value);
+    if (!['GET', 'HEAD'].includes(request.method) && !request.headers.has('authorization')) {
+      const { headers } = request;
+      requireSameOrigin({ origin: headers.get('origin'), host: headers.get('host'), publicUrl: locals.services.publicUrl });
+    }
+    if (!locals.account && !openPaths.has(url.pathname)) {
+      // A token is checked by the endpoint that takes it.
+      if (!isApi) return context.redirect(`/sign-in?next=${encodeURIComponent(url.pathname + url.search)}`);
+      if (!request.headers.has('authorization')) throw new ApiError('not-signed-in', 'The request is not signed in.');
+    }
+    return await withPolicy(await next());
+  } catch (error) {
+    const known = toApiError(error);
+    if (known.code === 'internal')
+      locals.services.log.error({ err: error, requestId: locals.requestId, url: url.pathname }, 'a request failed');
+    if (isApi) return Response.json(known, { status: known.status, headers: { 'cache-control': 'no-store' } });
+    return new Response(plainPage(known), { status: known.status, headers: { 'content-type': 'text/html; charset=utf-8' } });
+  }
+});
+
+/** Content Security Policy Level 3: only our own scripts, inline ones by their hash. */
+async function withPolicy(response: Response): Promise<Response> {
+  if (!response.headers.get('content-type')?.startsWith('text/html')) return response;
+  const html = await response.text();
+  const hashes = [...html.matchAll(/<script(?![^>]*\ssrc=)[^>]*>([\s\S]*?)<\/script>/g)].map(
+    (match) =>
+      `'sha256-${createHash('sha256')
+        .update(match[1] as string)
+        .digest('base64')}'`,
+  );
+  const headers = new Headers(response.headers);
+  headers.set(
+    'content-security-policy',
+    `default-src 'self'; script-src 'self' ${[...new Set(hashes)].join(' ')}; style-src 'self' 'unsafe-inline'; img-src 'self' data:; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'`,
+  );
+  headers.set('cache-control', 'no-store');
+  return new Response(html, { status: response.status, headers });
+}
+
+/** Shown when even a page cannot be made, for example while the database is away. */
+const plainPage = (error: ApiError): string =>
+  `<!doctype html><html lang="en"><title>Rough Ember</title><body style="font:16px/1.5 system-ui;margin:4rem auto;max-width:32rem"><h1 style="font-size:1.2rem">${escapeHtml(error.message)}</h1><p>${escapeHtml((error.toJSON() as { error: { remedy: string } }).error.remedy)}</p></body></html>`;
+
+const escapeHtml = (text: string): string => text.replace(/[&<>"]/g, (letter) => `&#${letter.charCodeAt(0)};`);

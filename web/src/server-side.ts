@@ -1,0 +1,61 @@
+import { parseScope, type Scope } from '@rough-ember/core/scope/scope';
+import { requireRole } from '@rough-ember/server/accounts/sign-in';
+import { ApiError } from '@rough-ember/server/errors';
+import type { Account, AccountRole } from '@rough-ember/store/accounts';
+import { findApp, type App as ShippedApp } from '@rough-ember/store/apps';
+import type { APIContext } from 'astro';
+import { z } from 'zod';
+
+type Context = Pick<APIContext, 'locals' | 'params' | 'request' | 'url'>;
+
+/** Who asks; turns away whoever is not signed in or lacks the role. */
+export function requireAccount({ locals }: Context, role: AccountRole = 'viewer'): Account {
+  if (!locals.account) throw new ApiError('not-signed-in', 'The request is not signed in.');
+  requireRole(locals.account, role);
+  return locals.account;
+}
+
+/** The app of the address. */
+export async function requireApp({ locals, params }: Context): Promise<ShippedApp> {
+  const app = await findApp(locals.services.database, params.app ?? '');
+  if (!app) throw new ApiError('not-found', `There is no app "${params.app}".`);
+  return app;
+}
+
+/** The scope of the address. */
+export function requireScope({ url }: Context): Scope {
+  const scope = parseScope(url.searchParams);
+  if (!scope.ok) throw new ApiError('bad-request', scope.problem.message);
+  return scope.value;
+}
+
+/** The report's place in its case, as the address gives it: 0 is the newest. */
+export function reportPosition({ url }: Context): number {
+  const text = url.searchParams.get('report') ?? '0';
+  if (!/^\d{1,9}$/.test(text)) throw new ApiError('bad-request', `report=${text.slice(0, 40)} is not a whole number from 0.`);
+  return Number(text);
+}
+
+/** A number of a row in the address. */
+export function requireId({ params }: Context): number {
+  if (!/^\d{1,9}$/.test(params.id ?? '')) throw new ApiError('not-found', 'There is nothing of this number.');
+  return Number(params.id);
+}
+
+/** The JSON body, checked. */
+export async function readJson<Schema extends z.ZodType>({ request }: Context, schema: Schema): Promise<z.output<Schema>> {
+  const length = Number(request.headers.get('content-length') ?? 0);
+  if (length > 64 * 1024) throw new ApiError('too-large', 'The body has more than 65536 bytes, the limit here.');
+  const value: unknown = await request.json().catch(() => {
+    throw new ApiError('bad-request', 'The body is not JSON.');
+  });
+  const parsed = schema.safeParse(value);
+  if (parsed.success) return parsed.data;
+  const [issue] = parsed.error.issues;
+  throw new ApiError('bad-request', `${issue?.path.join('.') || 'body'}: ${issue?.message}`);
+}
+
+export const json = (body: unknown, status = 200): Response => Response.json(body, { status, headers: { 'cache-control': 'no-store' } });
+
+/** The name a person gives a key or token. */
+export const credentialNameSchema = z.object({ name: z.string().trim().min(1, { error: 'give it a name' }).max(100) });

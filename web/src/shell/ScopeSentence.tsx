@@ -1,0 +1,85 @@
+import { Menu, UnstyledButton } from '@mantine/core';
+import { reportKinds } from '@rough-ember/core/report/report-kinds';
+import { type Scope, scopeDays, wordDays, wordKinds, wordVersions } from '@rough-ember/core/scope/scope';
+import type { ReactNode } from 'react';
+import styles from './ScopeSentence.module.css';
+
+/** The filter of the screen as a sentence whose words are its controls. */
+export function ScopeSentence({
+  scope,
+  versions,
+  onChange,
+  children,
+}: {
+  scope: Scope;
+  /** Oldest first. */
+  versions: readonly string[];
+  onChange: (scope: Scope) => void;
+  /** What the scope holds, at the right. */
+  children?: ReactNode;
+}) {
+  const newestFirst = [...versions].reverse();
+  const toggleKind = (kind: (typeof reportKinds)[number]) => {
+    const kinds = reportKinds.filter((one) => (one === kind) !== scope.kinds.includes(one));
+    if (kinds.length > 0) onChange({ ...scope, kinds });
+  };
+  return (
+    <search className={styles.scope} aria-label="Scope">
+      <Menu closeOnItemClick={false} width={220}>
+        <Word>{wordKinds(scope.kinds)}</Word>
+        <Menu.Dropdown>
+          {reportKinds.map((kind) => (
+            <Menu.Item
+              key={kind}
+              role="menuitemcheckbox"
+              aria-checked={scope.kinds.includes(kind)}
+              leftSection={<span className={styles.check}>{scope.kinds.includes(kind) ? '✓' : ''}</span>}
+              onClick={() => toggleKind(kind)}
+            >
+              {wordKinds([kind])}
+            </Menu.Item>
+          ))}
+        </Menu.Dropdown>
+      </Menu>
+      in
+      <Menu width={220}>
+        <Word>{wordVersions(scope.versions)}</Word>
+        <Menu.Dropdown className={styles.long}>
+          <Menu.Item onClick={() => onChange({ ...scope, versions: { match: 'any' } })}>Any version</Menu.Item>
+          <Menu.Divider />
+          {newestFirst.map((version) => (
+            <Menu.Item key={version} onClick={() => onChange({ ...scope, versions: { match: 'only', version } })}>
+              {version} only
+            </Menu.Item>
+          ))}
+          <Menu.Divider />
+          {newestFirst.slice(1).map((version) => (
+            <Menu.Item key={version} onClick={() => onChange({ ...scope, versions: { match: 'from', version } })}>
+              {version} and later
+            </Menu.Item>
+          ))}
+        </Menu.Dropdown>
+      </Menu>
+      <span className={styles.comma}>,</span>
+      <Menu width={180}>
+        <Word>{wordDays(scope.days)}</Word>
+        <Menu.Dropdown>
+          {[...scopeDays, null].map((days) => (
+            <Menu.Item key={days} onClick={() => onChange({ ...scope, days })}>
+              {wordDays(days).replace(/^./, (letter) => letter.toUpperCase())}
+            </Menu.Item>
+          ))}
+        </Menu.Dropdown>
+      </Menu>
+      <span className={styles.holds}>{children}</span>
+    </search>
+  );
+}
+
+function Word({ children }: { children: string }) {
+  return (
+    <Menu.Target>
+      <UnstyledButton className={styles.word}>{children}</UnstyledButton>
+    </Menu.Target>
+  );
+}

@@ -1,0 +1,15 @@
+import { MantineProvider } from '@mantine/core';
+import type { ReactNode } from 'react';
+import { cssVariables, theme } from '../theme/theme';
+import type { Frame } from './frame';
+import { type Place, TopBar } from './TopBar';
+
+/** Theme and top bar around the one island of a page. */
+export function Shell({ frame, place, children }: { frame: Frame; place: Place | null; children: ReactNode }) {
+  return (
+    <MantineProvider theme={theme} cssVariablesResolver={cssVariables} defaultColorScheme="auto">
+      <TopBar frame={frame} place={place} />
+      {children}
+    </MantineProvider>
+  );
+}

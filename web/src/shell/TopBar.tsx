@@ -1,0 +1,75 @@
+import { Menu, UnstyledButton, useMantineColorScheme } from '@mantine/core';
+import { useState } from 'react';
+import { request } from '../client/api';
+import type { Frame } from './frame';
+import styles from './TopBar.module.css';
+
+const places = { cases: 'Cases', symbols: 'Symbols', intake: 'Intake' } as const;
+export type Place = keyof typeof places;
+
+/** The one thin bar: which app, where in it, and who. */
+export function TopBar({ frame, place }: { frame: Frame; place: Place | null }) {
+  const { app, apps, account } = frame;
+  return (
+    <header className={styles.bar}>
+      <span className={styles.coal} aria-hidden="true" />
+      {apps.length > 1 ? (
+        <Menu>
+          <Menu.Target>
+            <UnstyledButton className={styles.app}>{app.name} ▾</UnstyledButton>
+          </Menu.Target>
+          <Menu.Dropdown>
+            {apps.map((one) => (
+              <Menu.Item key={one.slug} component="a" href={`/apps/${one.slug}/cases`}>
+                {one.name}
+              </Menu.Item>
+            ))}
+          </Menu.Dropdown>
+        </Menu>
+      ) : (
+        <span className={styles.app}>{app.name}</span>
+      )}
+      <nav className={styles.places} aria-label="Places">
+        {Object.entries(places).map(([name, title]) => (
+          <a key={name} href={`/apps/${app.slug}/${name}`} aria-current={place === name ? 'page' : undefined}>
+            {title}
+          </a>
+        ))}
+      </nav>
+      <AccountMenu account={account} />
+    </header>
+  );
+}
+
+function AccountMenu({ account }: { account: Frame['account'] }) {
+  const { setColorScheme } = useMantineColorScheme();
+  const [problem, setProblem] = useState<string | null>(null);
+  const signOut = async () => {
+    try {
+      await request('POST', '/api/v1/sign-out', {});
+      window.location.assign('/sign-in');
+    } catch (error) {
+      setProblem((error as Error).message);
+    }
+  };
+  return (
+    <Menu position="bottom-end" width={220}>
+      <Menu.Target>
+        <UnstyledButton className={styles.account}>{account.name} ▾</UnstyledButton>
+      </Menu.Target>
+      <Menu.Dropdown>
+        <Menu.Label>
+          {account.email}, {account.role}
+        </Menu.Label>
+        <Menu.Item onClick={() => setColorScheme('light')}>Light</Menu.Item>
+        <Menu.Item onClick={() => setColorScheme('dark')}>Dark</Menu.Item>
+        <Menu.Item onClick={() => setColorScheme('auto')}>Light or dark as the system</Menu.Item>
+        <Menu.Divider />
+        <Menu.Item onClick={signOut} closeMenuOnClick={false}>
+          Sign out
+        </Menu.Item>
+        {problem && <Menu.Label>{problem}</Menu.Label>}
+      </Menu.Dropdown>
+    </Menu>
+  );
+}

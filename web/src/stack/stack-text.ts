@@ -1,0 +1,22 @@
+import type { ReadableReport } from '@rough-ember/core/symbolicate/readable-report';
+
+const relationWords = { thrown: '', cause: 'Caused by: ', suppressed: 'Suppressed: ' } as const;
+
+/** The readable stacks as text, in the form that people know from their console. */
+export function stackText(report: ReadableReport): string {
+  const lines: string[] = [];
+  for (const { type, message, relation, frames, framesInCommon } of report.exceptions) {
+    lines.push(`${relationWords[relation]}${type}${message === null ? '' : `: ${message}`}`);
+    for (const frame of frames.slice(0, frames.length - framesInCommon))
+      lines.push(
+        `    at ${frame.function}(${frame.file ?? 'Unknown Source'}${frame.line === null ? '' : `:${frame.line}`})${frame.inlined ? ' [inlined]' : ''}`,
+      );
+    if (framesInCommon > 0) lines.push(`    ... ${framesInCommon} more`);
+  }
+  return lines.join('\n');
+}
+
+/** The same as a Markdown block for a ticket, under the case's title and address. */
+export function stackMarkdown(report: ReadableReport, title: string, address: string): string {
+  return `**[${title}](${address})**\n\n\`\`\`\n${stackText(report)}\n\`\`\`\n`;
+}

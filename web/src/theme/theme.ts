@@ -1,0 +1,44 @@
+import { type CSSVariablesResolver, createTheme, type MantineColorsTuple } from '@mantine/core';
+
+const cool: MantineColorsTuple = [
+  '#e3eeee',
+  '#cfe2e3',
+  '#a8cdd0',
+  '#8fc2c6',
+  '#74bcc4',
+  '#4a98a1',
+  '#2f7f89',
+  '#26737d',
+  '#1d6a74',
+  '#15525a',
+];
+
+export const theme = createTheme({
+  fontFamily: '"Atkinson Hyperlegible Next Variable", "Source Sans 3", system-ui, sans-serif',
+  fontFamilyMonospace: 'var(--monospace)',
+  colors: { cool },
+  primaryColor: 'cool',
+  primaryShade: { light: 8, dark: 4 },
+  autoContrast: true,
+  defaultRadius: 5,
+  cursorType: 'pointer',
+  fontSizes: { xs: '11.5px', sm: '13px', md: '13.5px', lg: '15px', xl: '18px' },
+});
+
+/** Mantine's own surfaces take the product's tokens, so that both schemes are written once. */
+export const cssVariables: CSSVariablesResolver = () => ({
+  variables: {
+    '--mantine-color-body': 'var(--paper)',
+    '--mantine-color-text': 'var(--ink)',
+    '--mantine-color-dimmed': 'var(--ink-soft)',
+    '--mantine-color-placeholder': 'var(--ink-faint)',
+    '--mantine-color-default': 'var(--card)',
+    '--mantine-color-default-color': 'var(--ink)',
+    '--mantine-color-default-border': 'var(--line-strong)',
+    '--mantine-color-default-hover': 'var(--cool-wash)',
+    '--mantine-color-anchor': 'var(--cool)',
+    '--mantine-color-error': 'var(--hot)',
+  },
+  light: {},
+  dark: {},
+});
