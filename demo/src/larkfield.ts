@@ -24,8 +24,8 @@ export const mappingFile = (version: string): URL => new URL(`${version}/mapping
 const releases = [
   { version: '4.1.0', days: 84, share: 1 },
   { version: '4.2.0', days: 47, share: 1 },
-  { version: '4.3.0', days: 12, share: 0.85 },
-  { version: '4.3.1', days: 2, share: 0.25 },
+  { version: '4.3.0', days: 19, share: 0.9 },
+  { version: '4.3.1', days: 5, share: 0.6 },
 ] as const;
 
 /** How often each screen goes wrong; `kind` is what the app makes of it, `growth` how it moves while a version is out. */
@@ -74,7 +74,7 @@ export function larkfieldReports(now: Date, { seed = 4310, count = 420, installa
       // A few people use the guide every day, most now and then.
       weight: 1 / (1 + index / 8),
       // Some never update at once.
-      slownessDays: random.next() ** 3 * 20,
+      slownessDays: random.next() ** 3 * 14,
     };
   });
 
@@ -86,7 +86,7 @@ export function larkfieldReports(now: Date, { seed = 4310, count = 420, installa
     const midnight = Math.floor((now.getTime() - daysAgo * dayMs) / dayMs) * dayMs;
     const at = midnight + (6 + 7 * (random.next() + random.next())) * 3_600_000;
     const release = releases.findLast(
-      (one) => daysAgo + person.slownessDays * Math.sign(one.days - 20) < one.days && random.next() < one.share,
+      (one) => daysAgo + (one === releases[0] ? 0 : person.slownessDays) < one.days && random.next() < one.share,
     );
     const build = guideBuilds.find((one) => one.version === release?.version);
     const id = random.uuid();

@@ -1,13 +1,14 @@
 import type { GroupingExplanation } from '@rough-ember/core/grouping/group-managed';
 import { formatJvmFrame } from '@rough-ember/core/report/jvm-frame';
 import type { Report } from '@rough-ember/core/report/report';
+import { reportKinds } from '@rough-ember/core/report/report-kinds';
 import type { Scope } from '@rough-ember/core/scope/scope';
 import type { ReadableReport } from '@rough-ember/core/symbolicate/readable-report';
 import type { App } from '@rough-ember/store/apps';
 import { caseReportAt, findCaseId, listCases, type SpreadColumn, spreadOfCase } from '@rough-ember/store/cases';
 import type { Database } from '@rough-ember/store/database';
 import type { ReportDetail } from '@rough-ember/store/reports';
-import { type CaseItem, loadVersions, toCaseItem } from './case-list.ts';
+import { type CaseItem, latestVersions, loadVersions, type StripVersion, toCaseItem } from './case-list.ts';
 
 /** One stack of a report in both forms. */
 export interface RawStack {
@@ -43,9 +44,11 @@ export interface ReportView {
 /** Everything the case file shows. */
 export interface CaseFile {
   readonly item: CaseItem;
-  readonly stripVersions: readonly string[];
+  readonly stripVersions: readonly StripVersion[];
   /** The number that was asked for when its reports have moved here. */
   readonly movedFrom: string | null;
+  /** No report lies in the scope that was asked for; this shows all of them. */
+  readonly outsideScope: boolean;
   readonly report: ReportView;
   /** 0 is the newest report of the scope. */
   readonly position: number;
@@ -76,14 +79,12 @@ export async function loadCaseFile(database: Database, { app, ref, scope, positi
   const number = parseCaseRef(app, ref);
   const caseId = number === null ? null : await findCaseId(database, app.id, number);
   if (caseId === null) return null;
-  for (const tried of [
-    scope,
-    { ...scope, days: null, versions: { match: 'any' as const }, kinds: ['crash', 'hang', 'kill', 'error'] as const },
-  ]) {
-    const found = await loadInScope(database, { app, ref, scope: tried, position, now }, caseId);
-    if (found) return found;
-  }
-  return null;
+  const query = { app, ref, position, now };
+  const inScope = await loadInScope(database, { ...query, scope }, caseId);
+  if (inScope) return inScope;
+  const everything: Scope = { days: null, kinds: reportKinds, versions: { match: 'any' } };
+  const outside = await loadInScope(database, { ...query, scope: everything }, caseId);
+  return outside && { ...outside, outsideScope: true };
 }
 
 async function loadInScope(database: Database, query: CaseFileQuery, caseId: number): Promise<CaseFile | null> {
@@ -98,12 +99,13 @@ async function loadInScope(database: Database, query: CaseFileQuery, caseId: num
     spreadOfCase(database, limited),
   ]);
   if (!detail) return null;
-  const stripVersions = versions.slice(-12);
+  const stripVersions = latestVersions(versions);
   const item = toCaseItem(app, row, stripVersions);
   return {
     item,
     stripVersions,
     movedFrom: item.ref === ref.toUpperCase() ? null : ref,
+    outsideScope: false,
     report: toReportView(detail),
     position,
     spread,

@@ -28,6 +28,12 @@ export interface CaseItem {
   readonly trend: readonly number[];
 }
 
+/** A cell of the version strips, and how many reports the version sent in all. */
+export interface StripVersion {
+  readonly version: string;
+  readonly reports: number;
+}
+
 export interface CaseList {
   readonly scope: Scope;
   /** The scope as address parameters. */
@@ -36,7 +42,7 @@ export interface CaseList {
   /** Every version that sent reports, oldest first. */
   readonly versions: readonly string[];
   /** The versions of the strips: the latest of them, oldest first. */
-  readonly stripVersions: readonly string[];
+  readonly stripVersions: readonly StripVersion[];
   readonly cases: readonly CaseItem[];
   /** Whether there are more cases than these. */
   readonly cut: boolean;
@@ -53,12 +59,12 @@ export async function loadCaseList(database: Database, { app, scope, now }: { ap
     countInScope(database, { appId: app.id, scope, now }),
     loadVersions(database, app),
   ]);
-  const stripVersions = versions.slice(-stripCells);
+  const stripVersions = latestVersions(versions);
   return {
     scope,
     address: printScope(scope),
     totals,
-    versions,
+    versions: versions.map((one) => one.version),
     stripVersions,
     cases: rows.slice(0, listedCases).map((row) => toCaseItem(app, row, stripVersions)),
     cut: rows.length > listedCases,
@@ -66,13 +72,17 @@ export async function loadCaseList(database: Database, { app, scope, now }: { ap
   };
 }
 
-/** The versions of an app that sent reports, oldest first. */
-export async function loadVersions(database: Database, app: App): Promise<string[]> {
-  const seen = await listVersions(database, app.id);
-  return [...new Set(seen.map((one) => one.version))].sort(compareVersions);
+/** The versions of an app that sent reports, oldest first, their builds taken together. */
+export async function loadVersions(database: Database, app: App): Promise<StripVersion[]> {
+  const byVersion = new Map<string, number>();
+  for (const { version, reports } of await listVersions(database, app.id)) byVersion.set(version, (byVersion.get(version) ?? 0) + reports);
+  return [...byVersion].map(([version, reports]) => ({ version, reports })).sort((a, b) => compareVersions(a.version, b.version));
 }
 
-export function toCaseItem(app: App, row: CaseRow, stripVersions: readonly string[]): CaseItem {
+/** The versions that fit a strip. */
+export const latestVersions = (versions: readonly StripVersion[]): readonly StripVersion[] => versions.slice(-stripCells);
+
+export function toCaseItem(app: App, row: CaseRow, stripVersions: readonly StripVersion[]): CaseItem {
   const ordered = row.byVersion.map((one) => one.version).sort(compareVersions);
   const reportsOf = new Map(row.byVersion.map((one) => [one.version, one.reports]));
   return {
@@ -89,7 +99,7 @@ export function toCaseItem(app: App, row: CaseRow, stripVersions: readonly strin
     lastVersion: ordered.at(-1) ?? '',
     beganAt: new Date(Math.min(...row.byVersion.map((one) => one.firstAt.getTime()))).toISOString(),
     lastAt: row.lastAt.toISOString(),
-    strip: stripVersions.map((version) => reportsOf.get(version) ?? 0),
+    strip: stripVersions.map(({ version }) => reportsOf.get(version) ?? 0),
     trend: row.trend,
   };
 }

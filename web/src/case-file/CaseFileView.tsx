@@ -1,5 +1,6 @@
 import { Button, Menu } from '@mantine/core';
 import { skipRules } from '@rough-ember/core/grouping/skip-rules';
+import { stackMarkdown, stackText } from '@rough-ember/core/symbolicate/stack-text';
 import type { CaseFile, ReportView } from '@rough-ember/server/desk/case-file';
 import { type ReactNode, useState } from 'react';
 import { copyText } from '../client/copy-text';
@@ -7,7 +8,6 @@ import { Strip } from '../desk/Strip';
 import { Trend } from '../desk/Trend';
 import type { Frame } from '../shell/frame';
 import { RawStacks, Stacks } from '../stack/StackView';
-import { stackMarkdown, stackText } from '../stack/stack-text';
 import { MissingMapping } from '../symbols/MissingMapping';
 import { wordCount, wordNumber } from '../words/numbers';
 import { wordAgo, wordTime } from '../words/time';
@@ -33,7 +33,7 @@ export function CaseFileView({ frame, file, onStep, pageAddress, raw, onRaw }: C
       <header className={styles.head}>
         <div className={styles.tags}>
           <span className={styles.tag}>{item.ref}</span>
-          {item.firstVersion === file.stripVersions.at(-1) && <span className={styles.tagHot}>new in {item.firstVersion}</span>}
+          {item.firstVersion === file.stripVersions.at(-1)?.version && <span className={styles.tagHot}>new in {item.firstVersion}</span>}
           <span className={styles.tag}>{item.kind === 'error' ? 'handled error' : item.kind}</span>
           <span className={styles.tag}>{item.state}</span>
           <span className={styles.actions}>
@@ -51,6 +51,9 @@ export function CaseFileView({ frame, file, onStep, pageAddress, raw, onRaw }: C
         <p className={styles.sentence}>
           {caseSentence(item, file.now).map(({ text, strong }) => (strong ? <b key={text}>{text}</b> : <span key={text}>{text}</span>))}
         </p>
+        {file.outsideScope && (
+          <p className={styles.outside}>No report of this case lies in the scope above, so all its reports are shown.</p>
+        )}
         <div className={styles.shape}>
           <Strip versions={file.stripVersions} reports={item.strip} labelled />
           <Trend trend={item.trend} width={120} height={22} />

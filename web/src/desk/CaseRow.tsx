@@ -1,4 +1,4 @@
-import type { CaseItem } from '@rough-ember/server/desk/case-list';
+import type { CaseItem, StripVersion } from '@rough-ember/server/desk/case-list';
 import { wordNumber } from '../words/numbers';
 import { wordAgo } from '../words/time';
 import styles from './CaseRow.module.css';
@@ -7,7 +7,7 @@ import { Trend } from './Trend';
 
 export interface CaseRowProps {
   readonly item: CaseItem;
-  readonly versions: readonly string[];
+  readonly versions: readonly StripVersion[];
   readonly selected: boolean;
   readonly now: string;
   readonly href: string;

@@ -1,6 +1,6 @@
-import { Button, Progress, TextInput } from '@mantine/core';
+import { Button, FileInput, Progress, TextInput } from '@mantine/core';
 import type { BuildNeed, SymbolFileView, SymbolOverview } from '@rough-ember/server/symbols/symbol-overview';
-import { type SubmitEvent, useEffect, useRef, useState } from 'react';
+import { type SubmitEvent, useEffect, useState } from 'react';
 import { RequestProblem } from '../client/api';
 import { useLive } from '../client/use-live';
 import type { Frame } from '../shell/frame';
@@ -31,6 +31,7 @@ function Symbols({ frame, overview: initial }: SymbolsPageProps) {
   const { data: overview, problem } = useLive(frame.app.slug, `/api/v1/apps/${frame.app.slug}/symbol-files`, initial);
   const missing = overview.needs.filter((need) => !need.covered);
   const covered = overview.needs.length - missing.length;
+  const newest = overview.needs[0];
   const cost = missing.reduce((sum, need) => sum + need.costReports, 0);
   return (
     <main>
@@ -69,7 +70,7 @@ function Symbols({ frame, overview: initial }: SymbolsPageProps) {
               version={need.version}
               build={need.build}
               mapId={need.mapId}
-              cost={`${wordCount(need.costReports, 'report', 'reports')} of ${wordCount(need.costPeople, 'person', 'people')} show obfuscated names.`}
+              cost={`It leaves the names obfuscated in ${wordCount(need.costReports, 'report', 'reports')} of ${wordCount(need.costPeople, 'person', 'people')}.`}
               mayUpload={frame.account.role !== 'viewer'}
             />
           ))}
@@ -81,7 +82,7 @@ function Symbols({ frame, overview: initial }: SymbolsPageProps) {
           </p>
           {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a scrollable region */}
           <pre className={styles.command} tabIndex={0}>
-            {`export EMBER_UPLOAD_TOKEN=upload_…\n${uploadCommand({ serverAddress: frame.serverAddress, appSlug: frame.app.slug, version: '4.3.1', build: '431' })}`}
+            {`export EMBER_UPLOAD_TOKEN=upload_…\n${uploadCommand({ serverAddress: frame.serverAddress, appSlug: frame.app.slug, version: newest?.version ?? '1.0.0', build: newest?.build ?? '100' })}`}
           </pre>
         </aside>
       </div>
@@ -209,15 +210,14 @@ function FileState({ file }: { file: SymbolFileView }) {
 
 /** Any mapping of any build; a file that turns out to be something else is refused with what it looks like. */
 function UploadForm({ frame }: { frame: Frame }) {
-  const file = useRef<HTMLInputElement>(null);
+  const [file, setFile] = useState<File | null>(null);
   const [said, setSaid] = useState<string | null>(null);
   const [problem, setProblem] = useState<RequestProblem | null>(null);
   const [busy, setBusy] = useState(false);
   const submit = async (event: SubmitEvent<HTMLFormElement>) => {
     event.preventDefault();
     const form = new FormData(event.currentTarget);
-    const chosen = file.current?.files?.[0];
-    if (!chosen) return setProblem(new RequestProblem('No file is chosen.', 'Choose the mapping.txt of the build.'));
+    if (!file) return setProblem(new RequestProblem('No file is chosen.', 'Choose the mapping.txt of the build.'));
     setBusy(true);
     setProblem(null);
     setSaid(null);
@@ -226,9 +226,9 @@ function UploadForm({ frame }: { frame: Frame }) {
         appSlug: frame.app.slug,
         version: String(form.get('version')),
         build: String(form.get('build')),
-        file: chosen,
+        file,
       });
-      setSaid(`${chosen.name} is here and is being indexed.`);
+      setSaid(`${file.name} is here and is being indexed.`);
     } catch (error) {
       setProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.'));
     }
@@ -241,7 +241,7 @@ function UploadForm({ frame }: { frame: Frame }) {
         <TextInput name="version" label="Version" placeholder="4.3.1" required />
         <TextInput name="build" label="Build" placeholder="431" required />
       </div>
-      <input ref={file} type="file" name="file" aria-label="Mapping file" className={styles.chooser} />
+      <FileInput label="Mapping file" placeholder="mapping.txt" required value={file} onChange={setFile} />
       <Button type="submit" variant="default" loading={busy}>
         Upload
       </Button>

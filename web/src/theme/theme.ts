@@ -25,20 +25,19 @@ export const theme = createTheme({
   fontSizes: { xs: '11.5px', sm: '13px', md: '13.5px', lg: '15px', xl: '18px' },
 });
 
+const surfaces = {
+  '--mantine-color-body': 'var(--paper)',
+  '--mantine-color-text': 'var(--ink)',
+  '--mantine-color-dimmed': 'var(--ink-soft)',
+  '--mantine-color-placeholder': 'var(--ink-faint)',
+  '--mantine-color-default': 'var(--card)',
+  '--mantine-color-default-color': 'var(--ink)',
+  '--mantine-color-default-border': 'var(--line-strong)',
+  '--mantine-color-default-hover': 'var(--cool-wash)',
+  '--mantine-color-anchor': 'var(--cool)',
+  '--mantine-color-error': 'var(--hot)',
+  '--input-bd': 'var(--line-strong)',
+};
+
 /** Mantine's own surfaces take the product's tokens, so that both schemes are written once. */
-export const cssVariables: CSSVariablesResolver = () => ({
-  variables: {
-    '--mantine-color-body': 'var(--paper)',
-    '--mantine-color-text': 'var(--ink)',
-    '--mantine-color-dimmed': 'var(--ink-soft)',
-    '--mantine-color-placeholder': 'var(--ink-faint)',
-    '--mantine-color-default': 'var(--card)',
-    '--mantine-color-default-color': 'var(--ink)',
-    '--mantine-color-default-border': 'var(--line-strong)',
-    '--mantine-color-default-hover': 'var(--cool-wash)',
-    '--mantine-color-anchor': 'var(--cool)',
-    '--mantine-color-error': 'var(--hot)',
-  },
-  light: {},
-  dark: {},
-});
+export const cssVariables: CSSVariablesResolver = () => ({ variables: {}, light: surfaces, dark: surfaces });

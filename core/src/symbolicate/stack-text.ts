@@ -1,4 +1,4 @@
-import type { ReadableReport } from '@rough-ember/core/symbolicate/readable-report';
+import type { ReadableReport } from './readable-report.ts';
 
 const relationWords = { thrown: '', cause: 'Caused by: ', suppressed: 'Suppressed: ' } as const;
 

@@ -1,0 +1,19 @@
+import { type Browser, chromium } from 'playwright-core';
+import { requireProgram } from './debian.ts';
+
+/** Starts Debian's Chromium without a window, installing it when it is not there; it asks nothing of any network. */
+export function launchBrowser(): Promise<Browser> {
+  const executablePath = requireProgram({ name: 'Chromium', path: '/usr/bin/chromium', debianPackage: 'chromium' });
+  return chromium.launch({
+    executablePath,
+    args: [
+      '--no-sandbox',
+      '--disable-gpu',
+      '--disable-quic',
+      '--no-first-run',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+    ],
+  });
+}
