@@ -4,6 +4,8 @@ import type { Report } from '@rough-ember/core/report/report';
 import type { ReadableReport } from '@rough-ember/core/symbolicate/readable-report';
 import type { Knex } from 'knex';
 import { type Database, isRetryable } from './database.ts';
+import { queueJobs } from './jobs.ts';
+import { mappingHasCome } from './symbol-files.ts';
 
 export interface ProcessedReport {
   readonly row: number;
@@ -55,6 +57,11 @@ async function saveInTransaction(transaction: Knex.Transaction, processed: Proce
         found: need.found,
       })),
     );
+  for (const { mapId, found } of readable.needs) {
+    if (found || !(await mappingHasCome(transaction, { appId, version: report.version, build: report.build, mapId }))) continue;
+    await queueJobs(transaction, { kind: 'process-report', appId, priority: 'again' }, [row]);
+    break;
+  }
   if (before.caseId !== null && before.caseId !== caseId) await removeIfEmpty(transaction, appId, before.caseId, caseId);
   await transaction('jobs').where({ id: jobId }).delete();
 }

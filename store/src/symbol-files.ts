@@ -111,17 +111,30 @@ export async function listSymbolFiles(database: Database, appId: number): Promis
     .select(columns);
 }
 
-/** The file that symbolicates frames of a build: by map id where the frames print one, else by version and build. */
-export async function findMapping(
-  database: Database,
-  wanted: { appId: number; version: string; build: string; mapId: string | null },
-): Promise<Pick<SymbolFile, 'sha256'> | null> {
-  const tie = wanted.mapId === null ? { version: wanted.version, build: wanted.build } : { map_id: wanted.mapId };
-  const found = await database('symbol_files')
-    .where({ app_id: wanted.appId, kind: 'mapping', state: 'ready', ...tie })
-    .orderBy('id', 'desc')
-    .first({ sha256: 'sha256' });
-  return found ?? null;
+/** What a report asks for: by map id where its frames print one, else by version and build. */
+export interface WantedMapping {
+  readonly appId: number;
+  readonly version: string;
+  readonly build: string;
+  readonly mapId: string | null;
+}
+
+function readyMappings(database: Database, { appId, version, build, mapId }: WantedMapping) {
+  const tie = mapId === null ? { version, build } : { map_id: mapId };
+  return database('symbol_files').where({ app_id: appId, kind: 'mapping', state: 'ready', ...tie });
+}
+
+/** The file that symbolicates the frames of a build; the newest when there are several. */
+export async function findMapping(database: Database, wanted: WantedMapping): Promise<Pick<SymbolFile, 'sha256'> | null> {
+  return (await readyMappings(database, wanted).orderBy('id', 'desc').first({ sha256: 'sha256' })) ?? null;
+}
+
+/**
+ * Whether a mapping that processing did not find has come since. The locking read waits for a file that is being
+ * marked as ready, and keeps one from being marked before the need is recorded, so that neither misses the other.
+ */
+export async function mappingHasCome(transaction: Database, wanted: WantedMapping): Promise<boolean> {
+  return (await readyMappings(transaction, wanted).forShare().first('id')) !== undefined;
 }
 
 /** What the reports of one build ask for, and how many of them and people that concerns. */
@@ -141,7 +154,7 @@ export async function listSymbolDemand(database: Database, appId: number): Promi
     .join('reports', 'reports.id', 'report_needs.report_row')
     .where('report_needs.app_id', appId)
     .groupBy('report_needs.version', 'reports.version_key', 'report_needs.build', 'map_id', 'found')
-    .orderBy([{ column: 'reports.version_key', order: 'desc' }, 'report_needs.build'])
+    .orderBy([{ column: 'reports.version_key', order: 'desc' }, 'report_needs.build', 'map_id', 'found'])
     .select({ version: 'report_needs.version', build: 'report_needs.build', mapId: 'map_id', found: 'found' })
     .select(database.raw('COUNT(DISTINCT report_row) AS reports, COUNT(DISTINCT person_key) AS people, MAX(occurred_at) AS lastAt'));
   return rows.map((row) => ({

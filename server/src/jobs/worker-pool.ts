@@ -1,4 +1,6 @@
+import { createRequire } from 'node:module';
 import { availableParallelism } from 'node:os';
+import { pathToFileURL } from 'node:url';
 import { Piscina } from 'piscina';
 import type { Tasks } from './tasks.ts';
 
@@ -12,7 +14,7 @@ export function startWorkerPool({ threads = availableParallelism() }: { threads?
   const pool = new Piscina({
     filename: new URL('./worker.ts', import.meta.url).href,
     // The worker is TypeScript, like everything else; tsx compiles it as the thread loads it.
-    execArgv: ['--import', import.meta.resolve('tsx')],
+    execArgv: ['--import', pathToFileURL(createRequire(import.meta.url).resolve('tsx')).href],
     minThreads: 1,
     maxThreads: threads,
     idleTimeout: 60_000,

@@ -1,0 +1,22 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { TestProject } from 'vitest/node';
+import { startMariadb } from '../mariadb.ts';
+
+declare module 'vitest' {
+  interface ProvidedContext {
+    databaseUrl: string;
+  }
+}
+
+/** One MariaDB for all database tests, on its own port and directory, removed afterwards. */
+export default async function setup(project: TestProject): Promise<() => Promise<void>> {
+  const folder = mkdtempSync(join(tmpdir(), 'ember-test-'));
+  const mariadb = await startMariadb({ folder, small: true });
+  project.provide('databaseUrl', mariadb.url);
+  return async () => {
+    await mariadb.stop();
+    rmSync(folder, { recursive: true, force: true });
+  };
+}

@@ -1,0 +1,129 @@
+import { writeFileSync } from 'node:fs';
+import { guideBuilds } from '@rough-ember/demo/guide-builds';
+import { defaultScope } from '@rough-ember/core/scope/scope';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { loadCaseFile } from '../desk/case-file.ts';
+import { loadCaseList } from '../desk/case-list.ts';
+import { guideFile, startTestServer, type TestServer } from '../testing/test-server.ts';
+import { loadSymbolOverview } from './symbol-overview.ts';
+
+let server: TestServer;
+beforeAll(async () => {
+  server = await startTestServer();
+});
+afterAll(() => server.stop());
+
+const scope = { ...defaultScope, days: null };
+const list = () => loadCaseList(server.database, { app: server.app, scope, now: new Date() });
+const open = (ref: string) => loadCaseFile(server.database, { app: server.app, ref, scope, position: 0, now: new Date() });
+
+describe('from an obfuscated crash to a readable case', () => {
+  it('keeps raw crashes of two builds apart until their mappings come, then joins them without being asked', async () => {
+    for (const { version, build } of guideBuilds.slice(-2))
+      await server.send(`/intake/v1/file?version=${version}&build=${build}`, guideFile(`${version}/crashes/night-map.txt`) as BodyInit);
+    await server.settled();
+    expect((await list()).cases.map((item) => [item.ref, item.provisional])).toEqual(expect.arrayContaining([['LG-1', true], ['LG-2', true]]));
+    expect((await open('LG-1'))?.report.missing).toEqual([{ version: '4.3.0', build: '430', mapId: null }]);
+
+    for (const { version, build } of guideBuilds.slice(-2)) {
+      const answer = await server.uploadMapping(guideFile(`${version}/mapping.txt`), { version, build });
+      expect(answer).toMatchObject({ status: 202, body: { state: 'indexing', isNew: true } });
+      await server.settled();
+    }
+    const { cases } = await list();
+    expect(cases.map(({ ref, what, where, reports, provisional }) => ({ ref, what, where, reports, provisional }))).toEqual([
+      { ref: 'LG-1', what: 'NullPointerException', where: 'NightMap.tileFor', reports: 2, provisional: false },
+    ]);
+    expect(cases[0]).toMatchObject({ firstVersion: '4.3.0', lastVersion: '4.3.1' });
+  });
+
+  it('answers under the number that moved away', async () => {
+    expect(await open('LG-2')).toMatchObject({ item: { ref: 'LG-1' }, movedFrom: 'LG-2' });
+    expect(await open('LG-99')).toBeNull();
+    expect(await open('XX-1')).toBeNull();
+  });
+
+  it('shows names, lines, inlined calls and the raw form', async () => {
+    const file = await open('LG-1');
+    const frames = file?.report.readable.exceptions[0]?.frames.filter((frame) => frame.ours);
+    expect(frames?.slice(1, 3).map(({ function: name, inlined }) => ({ name, inlined }))).toEqual([
+      { name: 'com.larkfield.guide.map.NightMap.tileFor', inlined: true },
+      { name: 'com.larkfield.guide.map.MapLayer.draw', inlined: true },
+    ]);
+    expect(file?.report.raw[0]?.frames[0]).toMatch(/^[a-z]\.a\(SourceFile:\d+\)$/);
+    expect(file?.report.explanation?.kept).toHaveLength(3);
+  });
+
+  it('makes an index again that was damaged on disk', async () => {
+    const [row] = await server.database('symbol_files').where({ version: '4.3.0' });
+    writeFileSync(server.services.symbols.indexPath(row.sha256), 'EMBERSYM and then nothing');
+    await server.send('/intake/v1/file?version=4.3.0&build=430', guideFile('4.3.0/crashes/species.txt') as BodyInit);
+    await server.settled();
+    expect((await list()).cases.some((item) => item.where === 'SpeciesIndex.build')).toBe(true);
+  });
+});
+
+describe('an uploaded file', () => {
+  it.each([
+    ['a picture', Buffer.from([0x89, 0x50, 0x4e, 0x47, 13, 10, 26, 10, 0, 0]), 'a PNG picture'],
+    ['an ELF file', Buffer.from([0x7f, 0x45, 0x4c, 0x46, 2, 1, 1, 0]), 'an ELF file'],
+    ['a crash text', guideFile('4.3.0/crashes/tides.txt'), 'a stack trace'],
+    ['nothing', Buffer.alloc(0), 'an empty file'],
+  ])('that is %s is refused with what it looks like', async (_, bytes, looksLike) => {
+    const answer = await server.uploadMapping(new Uint8Array(bytes), { version: '4.3.0', build: '430' });
+    expect([answer.status, answer.body.error.code]).toEqual([422, 'not-a-symbol-file']);
+    expect(answer.body.error.message).toContain(looksLike);
+  });
+
+  it('of 100 MB of garbage is refused without being kept', async () => {
+    const chunk = Buffer.alloc(1 << 20, 'all work and no play makes a long day\n');
+    async function* garbage() {
+      for (let sent = 0; sent < 100; sent++) yield new Uint8Array(chunk);
+    }
+    const answer = await fetch(`${server.address}/api/v1/apps/guide/symbol-files?version=1&build=1`, {
+      method: 'POST',
+      headers: { authorization: `Bearer ${server.uploadToken}` },
+      body: ReadableStream.from(garbage()),
+      duplex: 'half',
+    } as RequestInit);
+    expect(answer.status).toBe(422);
+    expect((await answer.json()).error.message).toContain('plain text of another kind');
+  });
+
+  it('that turns to nonsense after a good head is refused at its index, with the line', async () => {
+    const text = `com.larkfield.A -> a:\n${'this is no mapping line\n'.repeat(5_000)}`;
+    const { body } = await server.uploadMapping(new TextEncoder().encode(text), { version: '8.0', build: '800' });
+    await server.settled();
+    const file = (await loadSymbolOverview(server.database, server.app)).files.find((one) => one.id === body.id);
+    expect(file).toMatchObject({ state: 'refused', problem: expect.stringContaining('the first is line 2') });
+  });
+
+  it('of a version that runs nowhere is accepted and listed as unused', async () => {
+    const answer = await server.uploadMapping(guideFile('4.1.0/mapping.txt'), { version: '9.9.9', build: '999' });
+    expect(answer.status).toBe(202);
+    await server.settled();
+    const { files } = await loadSymbolOverview(server.database, server.app);
+    expect(files.filter((file) => file.version === '9.9.9')).toMatchObject([{ state: 'ready', unused: true }]);
+    expect(files.filter((file) => file.version === '4.3.0')).toMatchObject([{ state: 'ready', unused: false }]);
+  });
+
+  it('is kept once when it is sent twice', async () => {
+    const again = await server.uploadMapping(guideFile('4.1.0/mapping.txt'), { version: '9.9.9', build: '999' });
+    expect(again).toMatchObject({ status: 200, body: { isNew: false } });
+  });
+
+  it.each([
+    ['no token', { authorization: '' }, '/api/v1/apps/guide', 401, 'token-missing'],
+    ['an unknown token', { authorization: 'Bearer upload_x' }, '/api/v1/apps/guide', 401, 'token-unknown'],
+    ['an intake key', 'intake', '/api/v1/apps/guide', 401, 'token-unknown'],
+    ['an app that is not there', 'upload', '/api/v1/apps/nowhere', 404, 'not-found'],
+  ])('with %s is refused', async (_, headers, app, status, code) => {
+    const authorization = { intake: `Bearer ${server.intakeKey}`, upload: `Bearer ${server.uploadToken}` };
+    const answer = await fetch(`${server.address}${app}/symbol-files?version=1&build=1`, {
+      method: 'POST',
+      body: 'com.A -> a:\n',
+      headers: typeof headers === 'string' ? { authorization: authorization[headers as keyof typeof authorization] } : headers.authorization === '' ? {} : headers,
+    });
+    expect([answer.status, (await answer.json()).error.code]).toEqual([status, code]);
+  });
+});

@@ -1,0 +1,62 @@
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { type App, createApp } from '@rough-ember/store/apps';
+import type { Database } from '@rough-ember/store/database';
+import { countAllJobs } from '@rough-ember/store/jobs';
+import { freshDatabase } from '@rough-ember/store/testing/fresh-database';
+import { issueIntakeKey, issueUploadToken } from '../intake/intake-overview.ts';
+import { readSettings } from '../settings.ts';
+import { type RunningServer, startServer } from '../start-server.ts';
+
+export interface TestServer extends RunningServer {
+  readonly app: App;
+  readonly database: Database;
+  readonly intakeKey: string;
+  readonly uploadToken: string;
+  /** Sends a request with the intake key. */
+  send(path: string, body: BodyInit, headers?: Record<string, string>): Promise<{ status: number; body: any }>;
+  uploadMapping(bytes: Uint8Array, parameters: { version: string; build: string }, headers?: Record<string, string>): Promise<{ status: number; body: any }>;
+  /** Waits until everything that was accepted is processed. */
+  settled(): Promise<void>;
+}
+
+export const guideFile = (path: string): Uint8Array =>
+  new Uint8Array(readFileSync(new URL(`../../../demo/larkfield-guide/builds/${path}`, import.meta.url)));
+
+/** A whole server on a free port with a database of its own, and an app with its credentials. */
+export async function startTestServer(environment: Record<string, string> = {}): Promise<TestServer> {
+  const folder = mkdtempSync(join(tmpdir(), 'ember-server-'));
+  const { database, remove } = await freshDatabase();
+  const settings = readSettings({ PORT: '0', EMBER_DATA_DIR: folder, EMBER_LOG_LEVEL: 'silent', ...environment });
+  const server = await startServer(settings, database);
+  const app = await createApp(database, { slug: 'guide', name: 'Guide', prefix: 'LG', platforms: ['Android'], ourPackages: ['com.larkfield'] });
+  const intakeKey = await issueIntakeKey(database, { appId: app.id, name: 'phones' });
+  const uploadToken = await issueUploadToken(database, { appId: app.id, name: 'ci' });
+  const post = async (path: string, body: BodyInit, headers: Record<string, string>) => {
+    const answer = await fetch(server.address + path, { method: 'POST', body, headers });
+    return { status: answer.status, body: await answer.json() };
+  };
+  return {
+    ...server,
+    app,
+    database,
+    intakeKey,
+    uploadToken,
+    send: (path, body, headers = {}) => post(path, body, { authorization: `Bearer ${intakeKey}`, ...headers }),
+    uploadMapping: (bytes, parameters, headers = {}) =>
+      post(`/api/v1/apps/guide/symbol-files?${new URLSearchParams(parameters)}`, bytes as BodyInit, { authorization: `Bearer ${uploadToken}`, ...headers }),
+    settled: async () => {
+      const deadline = Date.now() + 20_000;
+      while ((await countAllJobs(database)) > 0) {
+        if (Date.now() > deadline) throw new Error('the queue does not come to rest');
+        await new Promise((resolve) => setTimeout(resolve, 20));
+      }
+    },
+    stop: async () => {
+      await server.stop();
+      await remove();
+      rmSync(folder, { recursive: true, force: true });
+    },
+  };
+}

@@ -1,0 +1,254 @@
+import { randomUUID } from 'node:crypto';
+import type { Grouping } from '@rough-ember/core/grouping/group-managed';
+import { type Report, reportSchema } from '@rough-ember/core/report/report';
+import { defaultScope } from '@rough-ember/core/scope/scope';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { App } from './apps.ts';
+import { caseReportAt, findCaseId, listCases } from './cases.ts';
+import { type Database, migrate } from './database.ts';
+import { postponeJob, queueJobs, takeJobs } from './jobs.ts';
+import { migrations } from './migrations/index.ts';
+import { saveProcessedReport } from './processing.ts';
+import { loadReports, storeReports } from './reports.ts';
+import { findMapping, listSymbolDemand, markSymbolFileReady, storeSymbolFile } from './symbol-files.ts';
+import { freshDatabase, makeApp } from './testing/fresh-database.ts';
+
+let database: Database;
+let remove: () => Promise<void>;
+let app: App;
+const now = new Date();
+
+beforeAll(async () => {
+  ({ database, remove } = await freshDatabase());
+});
+afterAll(() => remove());
+
+const makeReport = (more: Partial<Report> = {}): Report =>
+  reportSchema.parse({ id: randomUUID(), kind: 'crash', occurredAt: now.toISOString(), version: '4.3.0', build: '430', installationId: randomUUID(), ...more });
+
+const makeGrouping = (key: string, provisional = false): Grouping => ({
+  key,
+  what: 'NullPointerException',
+  where: provisional ? 'a.b(SourceFile:1)' : 'NightMap.tileFor',
+  message: null,
+  culprit: null,
+  provisional,
+  explanation: { exception: 0, basis: 'our-frames', kept: [], skipped: [] },
+});
+
+/** Stores a report and processes it as if it had grouped so; gives its row. */
+async function arrive(grouping: Grouping, report = makeReport()): Promise<number> {
+  await storeReports(database, { appId: app.id, reports: [report], receivedAt: now });
+  const [job] = (await takeJobs(database, 100)).filter((one) => one.appId === app.id);
+  if (!job) throw new Error('no job was queued');
+  await processAgain(job.subjectId, grouping, job.id);
+  return job.subjectId;
+}
+
+async function processAgain(row: number, grouping: Grouping, jobId = 0): Promise<void> {
+  const stored = (await loadReports(database, [row])).get(row);
+  if (!stored) throw new Error('no such report');
+  const needs = [{ kind: 'mapping' as const, mapId: null, found: !grouping.provisional }];
+  await saveProcessedReport(database, { row, appId: app.id, report: stored.report, readable: { exceptions: [], threads: [], needs }, grouping }, jobId);
+}
+
+const cases = async () =>
+  (await listCases(database, { appId: app.id, scope: { ...defaultScope, days: null }, now, limit: 100 })).map(({ number, where, reports }) => ({ number, where, reports }));
+
+describe('the schema', () => {
+  it('is made once, also when two processes start at the same time', async () => {
+    const other = await freshDatabase({ migrated: false });
+    const ran = await Promise.all([migrate(other.database), migrate(other.database)]);
+    expect(ran.flat().sort()).toEqual(migrations.map((migration) => migration.name));
+    expect(await migrate(other.database)).toEqual([]);
+    await other.remove();
+  });
+});
+
+describe('reports', () => {
+  beforeAll(async () => {
+    app = await makeApp(database);
+  });
+
+  it('are stored once, whatever the batch and the spelling of their id', async () => {
+    const report = makeReport();
+    const store = (reports: Report[]) => storeReports(database, { appId: app.id, reports, receivedAt: now });
+    expect([...(await store([report, report]))]).toEqual([report.id]);
+    expect((await store([{ ...report, id: report.id.toUpperCase() }])).size).toBe(0);
+    expect((await takeJobs(database, 100)).filter((job) => job.appId === app.id)).toHaveLength(1);
+  });
+
+  it('of two apps may have the same id', async () => {
+    const other = await makeApp(database);
+    const report = makeReport();
+    for (const appId of [app.id, other.id]) expect((await storeReports(database, { appId, reports: [report], receivedAt: now })).size).toBe(1);
+  });
+
+  it('count a person by user id over installations', async () => {
+    app = await makeApp(database);
+    for (const personId of ['ines', 'ines', null]) await arrive(makeGrouping('same'), makeReport({ personId }));
+    const [row] = await listCases(database, { appId: app.id, scope: defaultScope, now, limit: 1 });
+    expect(row).toMatchObject({ reports: 3, people: 2 });
+    expect(row?.trend.reduce((sum, one) => sum + one)).toBe(3);
+  });
+
+  it('are found by scope: version order, kind and window', async () => {
+    app = await makeApp(database);
+    const old = new Date(now.getTime() - 20 * 86_400_000).toISOString();
+    await arrive(makeGrouping('a'), makeReport({ version: '4.9.0' }));
+    await arrive(makeGrouping('a'), makeReport({ version: '4.10.0', occurredAt: old }));
+    await arrive(makeGrouping('b'), makeReport({ kind: 'error' }));
+    const count = async (scope: Partial<typeof defaultScope>) =>
+      (await listCases(database, { appId: app.id, scope: { ...defaultScope, ...scope }, now, limit: 9 })).map((one) => one.reports);
+    expect(await count({})).toEqual([2]);
+    expect(await count({ days: 7 })).toEqual([1]);
+    expect(await count({ versions: { match: 'from', version: '4.10' } })).toEqual([1]);
+    expect(await count({ versions: { match: 'only', version: '4.9.0' } })).toEqual([1]);
+    expect(await count({ kinds: ['error'] })).toEqual([1]);
+  });
+
+  it('of a case are stepped through newest first', async () => {
+    app = await makeApp(database);
+    const at = (hours: number) => new Date(now.getTime() - hours * 3_600_000).toISOString();
+    for (const hours of [5, 1, 9]) await arrive(makeGrouping('steps'), makeReport({ occurredAt: at(hours) }));
+    const caseId = (await findCaseId(database, app.id, 1)) as number;
+    const times = await Promise.all(
+      [0, 1, 2].map(async (position) => (await caseReportAt(database, { appId: app.id, caseId, scope: defaultScope, now, position }))?.occurredAt.toISOString()),
+    );
+    expect(times).toEqual([at(1), at(5), at(9)]);
+  });
+});
+
+describe('cases', () => {
+  beforeAll(async () => {
+    app = await makeApp(database);
+  });
+
+  it('are numbered without gaps, also when many processes make them at once', async () => {
+    const reports = Array.from({ length: 24 }, () => makeReport());
+    await storeReports(database, { appId: app.id, reports, receivedAt: now });
+    const jobs = (await takeJobs(database, 100)).filter((job) => job.appId === app.id);
+    // Eight causes, three reports each, all at the same moment.
+    await Promise.all(jobs.map((job, index) => processAgain(job.subjectId, makeGrouping(`cause ${index % 8}`), job.id)));
+    const made = await cases();
+    expect(made.map((one) => one.number).sort()).toEqual([1, 2, 3, 4, 5, 6, 7, 8]);
+    expect(made.every((one) => one.reports === 3)).toBe(true);
+  });
+
+  it('keep their number when their names become readable', async () => {
+    app = await makeApp(database);
+    const row = await arrive(makeGrouping('raw', true));
+    await processAgain(row, makeGrouping('readable'));
+    expect(await cases()).toEqual([{ number: 1, where: 'NightMap.tileFor', reports: 1 }]);
+  });
+
+  it('leave no ghost when their reports belong to a case that exists', async () => {
+    app = await makeApp(database);
+    await arrive(makeGrouping('readable'));
+    const rows = [await arrive(makeGrouping('raw', true)), await arrive(makeGrouping('raw', true))];
+    expect((await cases()).map((one) => one.reports).sort()).toEqual([1, 2]);
+    await processAgain(rows[0] as number, makeGrouping('readable'));
+    expect((await cases()).map((one) => [one.number, one.reports])).toEqual([
+      [1, 2],
+      [2, 1],
+    ]);
+    await processAgain(rows[1] as number, makeGrouping('readable'));
+    expect(await cases()).toEqual([{ number: 1, where: 'NightMap.tileFor', reports: 3 }]);
+    expect(await findCaseId(database, app.id, 2)).toBe(await findCaseId(database, app.id, 1));
+  });
+});
+
+describe('the queue', () => {
+  it('gives each job to one of many takers', async () => {
+    app = await makeApp(database);
+    await queueJobs(database, { kind: 'process-report', appId: app.id, priority: 'arrived' }, Array.from({ length: 200 }, (_, index) => 1_000_000 + index));
+    const taken = await Promise.all(Array.from({ length: 8 }, () => takeJobs(database, 25)));
+    const ids = taken.flat().map((job) => job.id);
+    expect(new Set(ids).size).toBe(ids.length);
+    const rest = [];
+    for (let more = await takeJobs(database, 50); more.length > 0; more = await takeJobs(database, 50)) rest.push(...more);
+    expect(new Set([...ids, ...rest.map((job) => job.id)]).size).toBe(200);
+  });
+
+  it('takes new reports before the old ones that a late file sends round again', async () => {
+    await database('jobs').delete();
+    await queueJobs(database, { kind: 'process-report', appId: app.id, priority: 'again' }, [1]);
+    await queueJobs(database, { kind: 'process-report', appId: app.id, priority: 'arrived' }, [2]);
+    await queueJobs(database, { kind: 'index-symbol-file', appId: app.id, priority: 'symbols' }, [3]);
+    expect((await takeJobs(database, 3)).map((job) => job.subjectId).sort()).toEqual([1, 2, 3]);
+    await database('jobs').update({ run_after: database.raw('UTC_TIMESTAMP(3)') });
+    expect((await takeJobs(database, 1))[0]?.subjectId).toBe(3);
+    expect((await takeJobs(database, 1))[0]?.subjectId).toBe(2);
+  });
+
+  it('gives a job again after its lease, and a postponed one after its pause', async () => {
+    await database('jobs').delete();
+    await queueJobs(database, { kind: 'process-report', appId: app.id, priority: 'arrived' }, [7]);
+    const [job] = await takeJobs(database, 1);
+    expect(await takeJobs(database, 1)).toEqual([]);
+    await database('jobs').update({ run_after: database.raw('UTC_TIMESTAMP(3) - INTERVAL 1 SECOND') });
+    const [again] = await takeJobs(database, 1);
+    expect(again).toMatchObject({ id: job?.id, attempts: 2 });
+    if (again) await postponeJob(database, again);
+    expect(await takeJobs(database, 1)).toEqual([]);
+    await database('jobs').delete();
+  });
+});
+
+describe('symbol files', () => {
+  const file = (more: object = {}) => ({
+    appId: app.id,
+    kind: 'mapping' as const,
+    version: '4.3.0',
+    build: '430',
+    sha256: Buffer.alloc(32, 1),
+    sizeBytes: 10,
+    fileName: 'mapping.txt',
+    uploadedBy: 'ci',
+    ...more,
+  });
+  const summary = { mapId: null, compiler: null, classes: 1, methods: 1, lines: 2, unreadableLines: 0, warnings: [] };
+
+  it('are recorded once for the same bytes and build', async () => {
+    app = await makeApp(database);
+    const both = await Promise.all([storeSymbolFile(database, file()), storeSymbolFile(database, file())]);
+    expect(both.map((one) => one.isNew).sort()).toEqual([false, true]);
+    expect(both[0]?.file.id).toBe(both[1]?.file.id);
+    expect((await storeSymbolFile(database, file({ build: '431' }))).isNew).toBe(true);
+  });
+
+  it('send round the reports that lacked them, and only those', async () => {
+    app = await makeApp(database);
+    await database('jobs').delete();
+    const lacking = await arrive(makeGrouping('raw', true));
+    await arrive(makeGrouping('raw of another build', true), makeReport({ build: '431' }));
+    await arrive(makeGrouping('has it'));
+    const { file: stored } = await storeSymbolFile(database, file());
+    expect(await markSymbolFileReady(database, stored, summary, 0)).toBe(1);
+    const again = (await takeJobs(database, 10)).filter((job) => job.kind === 'process-report');
+    expect(again.map((job) => job.subjectId)).toEqual([lacking]);
+    expect((await listSymbolDemand(database, app.id)).map(({ build, found, reports }) => ({ build, found, reports }))).toEqual([
+      { build: '430', found: false, reports: 1 },
+      { build: '430', found: true, reports: 1 },
+      { build: '431', found: false, reports: 1 },
+    ]);
+  });
+
+  it('that come while a report is being processed without them are not missed', async () => {
+    app = await makeApp(database);
+    await database('jobs').delete();
+    const { file: stored } = await storeSymbolFile(database, file());
+    await markSymbolFileReady(database, stored, summary, 0);
+    await database('jobs').delete();
+    // Processing looked for the mapping before it was there, and saves after.
+    const late = await arrive(makeGrouping('raw', true));
+    expect((await takeJobs(database, 10)).map((job) => job.subjectId)).toEqual([late]);
+  });
+
+  it('of another build are never found', async () => {
+    const wanted = { appId: app.id, version: '4.3.0', build: '430', mapId: null };
+    expect(await findMapping(database, wanted)).toMatchObject({ sha256: Buffer.alloc(32, 1) });
+    for (const other of [{ build: '431' }, { version: '4.3.1' }, { appId: app.id + 1 }, { mapId: '4f1a' }])
+      expect(await findMapping(database, { ...wanted, ...other })).toBeNull();
+  });
+});
