@@ -8,6 +8,7 @@ export default defineConfig({
       {
         test: {
           name: 'unit',
+          sequence: { groupOrder: 0 },
           include: ['{core,web,cli,demo}/src/**/*.test.ts', 'scripts/**/*.test.ts'],
           testTimeout: 30_000,
         },
@@ -15,6 +16,7 @@ export default defineConfig({
       {
         test: {
           name: 'database',
+          sequence: { groupOrder: 1 },
           include: ['{store,server}/src/**/*.test.ts'],
           globalSetup: ['scripts/testing/mariadb-setup.ts'],
           testTimeout: 30_000,
@@ -24,6 +26,8 @@ export default defineConfig({
       {
         test: {
           name: 'journeys',
+          // Alone on the machine, as a person would be.
+          sequence: { groupOrder: 2 },
           include: ['web/e2e/**/*.test.ts'],
           globalSetup: ['web/e2e/testing/server-setup.ts'],
           fileParallelism: false,

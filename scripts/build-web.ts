@@ -24,7 +24,7 @@ export function buildWeb(): void {
   const built = spawnSync('npx', ['astro', 'build', '--silent'], {
     cwd: 'web',
     encoding: 'utf8',
-    env: { ...process.env, ASTRO_TELEMETRY_DISABLED: '1' },
+    env: { ...process.env, NODE_ENV: 'production', ASTRO_TELEMETRY_DISABLED: '1' },
   });
   if (built.status !== 0) throw new StartProblem(`The pages could not be built:\n${built.stdout}${built.stderr}`);
   writeFileSync(stamp, sources);

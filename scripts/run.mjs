@@ -29,4 +29,5 @@ if (!existsSync(stamp) || readFileSync(stamp, 'utf8') !== lock) {
 const { register } = await import('tsx/esm/api');
 register();
 const { main } = await import(`./${process.argv[2]}.ts`);
-process.exitCode = await main(process.argv.slice(3));
+// Whatever still waits for something at this point must not keep a stopped server alive.
+process.exit(await main(process.argv.slice(3)));

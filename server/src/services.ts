@@ -1,5 +1,7 @@
 import type { Database } from '@rough-ember/store/database';
 import type { Logger } from 'pino';
+import type { Changes } from './changes.ts';
+import type { RevisionWatcher } from './http/revision-watcher.ts';
 import type { JobRunner } from './jobs/job-runner.ts';
 import type { WorkerPool } from './jobs/worker-pool.ts';
 import type { Settings } from './settings.ts';
@@ -12,6 +14,8 @@ export interface Services {
   readonly symbols: SymbolStore;
   readonly workers: WorkerPool;
   readonly jobs: JobRunner;
+  readonly changes: Changes;
+  readonly revisions: RevisionWatcher;
   readonly log: Logger;
   /** Address under which people and devices reach this server, without a slash at the end. */
   readonly publicUrl: string;

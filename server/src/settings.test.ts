@@ -2,7 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { readSettings, SettingsError } from './settings.ts';
 
 describe('settings', () => {
-  it('have safe defaults', () => expect(readSettings({})).toMatchObject({ host: '127.0.0.1', port: 4310, demo: true, databaseUrl: undefined }));
+  it('have safe defaults', () =>
+    expect(readSettings({})).toMatchObject({ host: '127.0.0.1', port: 4310, demo: true, databaseUrl: undefined }));
   it('take an empty variable for an absent one', () => expect(readSettings({ PORT: '' }).port).toBe(4310));
   it.each([
     ['PORT', 'eighty'],

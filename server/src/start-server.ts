@@ -1,7 +1,9 @@
 import { join } from 'node:path';
 import { type Database, migrate } from '@rough-ember/store/database';
 import { type Logger, pino } from 'pino';
+import { startChanges } from './changes.ts';
 import { type HttpServer, type PageHandler, startHttpServer } from './http/http-server.ts';
+import { RevisionWatcher } from './http/revision-watcher.ts';
 import { startJobRunner } from './jobs/job-runner.ts';
 import { startWorkerPool } from './jobs/worker-pool.ts';
 import type { Services } from './services.ts';
@@ -24,9 +26,11 @@ export async function startServer(
   await migrate(database);
   const symbols = await openSymbolStore(join(settings.dataFolder, 'symbols'));
   const workers = startWorkerPool({ threads: settings.workers });
-  const jobs = startJobRunner({ database, symbols, workers, log });
+  const changes = startChanges(database, log);
+  const revisions = new RevisionWatcher(database, log);
+  const jobs = startJobRunner({ database, symbols, workers, changes, log });
   // The port may be any free one, so the address is known only once the server listens.
-  const services = { settings, database, symbols, workers, jobs, log, publicUrl: settings.publicUrl ?? '' };
+  const services = { settings, database, symbols, workers, jobs, changes, revisions, log, publicUrl: settings.publicUrl ?? '' };
   let http: HttpServer;
   try {
     http = await startHttpServer(services, web);
@@ -43,9 +47,11 @@ export async function startServer(
     services,
     address,
     stop: async () => {
+      revisions.stop();
       await http.close();
       await jobs.stop();
       await workers.close();
+      await changes.flush();
       log.info('stopped');
     },
   };

@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto';
+import { setTimeout as pause } from 'node:timers/promises';
 import type { Grouping } from '@rough-ember/core/grouping/group-managed';
 import type { Report } from '@rough-ember/core/report/report';
 import type { ReadableReport } from '@rough-ember/core/symbolicate/readable-report';
@@ -24,10 +25,12 @@ const transactionAttempts = 5;
 export async function saveProcessedReport(database: Database, processed: ProcessedReport, jobId: number): Promise<void> {
   for (let attempt = 1; ; attempt++) {
     try {
-      await database.transaction((transaction) => saveInTransaction(transaction, processed, jobId));
+      // Read committed takes no locks on gaps, which would set reports against each other that share nothing.
+      await database.transaction((transaction) => saveInTransaction(transaction, processed, jobId), { isolationLevel: 'read committed' });
       return;
     } catch (error) {
       if (!isRetryable(error) || attempt === transactionAttempts) throw error;
+      await pause(Math.random() * 20 * attempt);
     }
   }
 }
@@ -40,6 +43,9 @@ async function saveInTransaction(transaction: Knex.Transaction, processed: Proce
     return;
   }
   const caseId = await placeInCase(transaction, processed, before.caseId);
+  const movedFrom = before.caseId !== null && before.caseId !== caseId ? before.caseId : null;
+  // The last two reports of a case may move at the same time; one waits here, so that the later one sees it empty.
+  if (movedFrom !== null) await transaction('cases').where({ id: movedFrom }).forUpdate().first('id');
   await transaction('reports').where({ id: row }).update({ state: 'processed', problem: null, case_id: caseId, processed_at: new Date() });
   await transaction('report_bodies')
     .where({ report_row: row })
@@ -62,7 +68,7 @@ async function saveInTransaction(transaction: Knex.Transaction, processed: Proce
     await queueJobs(transaction, { kind: 'process-report', appId, priority: 'again' }, [row]);
     break;
   }
-  if (before.caseId !== null && before.caseId !== caseId) await removeIfEmpty(transaction, appId, before.caseId, caseId);
+  if (movedFrom !== null) await removeIfEmpty(transaction, appId, movedFrom, caseId);
   await transaction('jobs').where({ id: jobId }).delete();
 }
 
@@ -100,7 +106,8 @@ async function placeInCase(transaction: Knex.Transaction, processed: ProcessedRe
 
 /** Leaves no ghost: a case whose last report has moved becomes a redirect to where it went. */
 async function removeIfEmpty(transaction: Knex.Transaction, appId: number, caseId: number, movedTo: number): Promise<void> {
-  const left = await transaction('reports').where({ case_id: caseId }).first('id');
+  // A locking read sees what others have committed meanwhile, a plain one only the start of this transaction.
+  const left = await transaction('reports').where({ case_id: caseId }).forShare().first('id');
   if (left) return;
   const gone = await transaction('cases').where({ id: caseId }).forUpdate().first('number');
   if (!gone) return;

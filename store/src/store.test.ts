@@ -24,7 +24,15 @@ beforeAll(async () => {
 afterAll(() => remove());
 
 const makeReport = (more: Partial<Report> = {}): Report =>
-  reportSchema.parse({ id: randomUUID(), kind: 'crash', occurredAt: now.toISOString(), version: '4.3.0', build: '430', installationId: randomUUID(), ...more });
+  reportSchema.parse({
+    id: randomUUID(),
+    kind: 'crash',
+    occurredAt: now.toISOString(),
+    version: '4.3.0',
+    build: '430',
+    installationId: randomUUID(),
+    ...more,
+  });
 
 const makeGrouping = (key: string, provisional = false): Grouping => ({
   key,
@@ -49,11 +57,17 @@ async function processAgain(row: number, grouping: Grouping, jobId = 0): Promise
   const stored = (await loadReports(database, [row])).get(row);
   if (!stored) throw new Error('no such report');
   const needs = [{ kind: 'mapping' as const, mapId: null, found: !grouping.provisional }];
-  await saveProcessedReport(database, { row, appId: app.id, report: stored.report, readable: { exceptions: [], threads: [], needs }, grouping }, jobId);
+  await saveProcessedReport(
+    database,
+    { row, appId: app.id, report: stored.report, readable: { exceptions: [], threads: [], needs }, grouping },
+    jobId,
+  );
 }
 
 const cases = async () =>
-  (await listCases(database, { appId: app.id, scope: { ...defaultScope, days: null }, now, limit: 100 })).map(({ number, where, reports }) => ({ number, where, reports }));
+  (await listCases(database, { appId: app.id, scope: { ...defaultScope, days: null }, now, limit: 100 })).map(
+    ({ number, where, reports }) => ({ number, where, reports }),
+  );
 
 describe('the schema', () => {
   it('is made once, also when two processes start at the same time', async () => {
@@ -81,7 +95,8 @@ describe('reports', () => {
   it('of two apps may have the same id', async () => {
     const other = await makeApp(database);
     const report = makeReport();
-    for (const appId of [app.id, other.id]) expect((await storeReports(database, { appId, reports: [report], receivedAt: now })).size).toBe(1);
+    for (const appId of [app.id, other.id])
+      expect((await storeReports(database, { appId, reports: [report], receivedAt: now })).size).toBe(1);
   });
 
   it('count a person by user id over installations', async () => {
@@ -113,7 +128,9 @@ describe('reports', () => {
     for (const hours of [5, 1, 9]) await arrive(makeGrouping('steps'), makeReport({ occurredAt: at(hours) }));
     const caseId = (await findCaseId(database, app.id, 1)) as number;
     const times = await Promise.all(
-      [0, 1, 2].map(async (position) => (await caseReportAt(database, { appId: app.id, caseId, scope: defaultScope, now, position }))?.occurredAt.toISOString()),
+      [0, 1, 2].map(async (position) =>
+        (await caseReportAt(database, { appId: app.id, caseId, scope: defaultScope, now, position }))?.occurredAt.toISOString(),
+      ),
     );
     expect(times).toEqual([at(1), at(5), at(9)]);
   });
@@ -156,12 +173,27 @@ describe('cases', () => {
     expect(await cases()).toEqual([{ number: 1, where: 'NightMap.tileFor', reports: 3 }]);
     expect(await findCaseId(database, app.id, 2)).toBe(await findCaseId(database, app.id, 1));
   });
+
+  it('leave no ghost either when all their reports move at the same moment', async () => {
+    app = await makeApp(database);
+    await arrive(makeGrouping('readable'));
+    const rows: number[] = [];
+    for (let count = 0; count < 12; count++) rows.push(await arrive(makeGrouping('raw', true)));
+    await Promise.all(rows.map((row) => processAgain(row, makeGrouping('readable'))));
+    expect(await cases()).toEqual([{ number: 1, where: 'NightMap.tileFor', reports: 13 }]);
+    expect(await database('cases').where({ app_id: app.id })).toHaveLength(1);
+    expect(await findCaseId(database, app.id, 2)).toBe(await findCaseId(database, app.id, 1));
+  });
 });
 
 describe('the queue', () => {
   it('gives each job to one of many takers', async () => {
     app = await makeApp(database);
-    await queueJobs(database, { kind: 'process-report', appId: app.id, priority: 'arrived' }, Array.from({ length: 200 }, (_, index) => 1_000_000 + index));
+    await queueJobs(
+      database,
+      { kind: 'process-report', appId: app.id, priority: 'arrived' },
+      Array.from({ length: 200 }, (_, index) => 1_000_000 + index),
+    );
     const taken = await Promise.all(Array.from({ length: 8 }, () => takeJobs(database, 25)));
     const ids = taken.flat().map((job) => job.id);
     expect(new Set(ids).size).toBe(ids.length);

@@ -86,6 +86,8 @@ export async function markSymbolFileReady(database: Database, file: SymbolFile, 
         if (summary.mapId !== null) tie.orWhere({ map_id: summary.mapId });
       })
       .orderBy('report_row', 'desc')
+      // Waits for reports that are being saved without this file; see mappingHasCome.
+      .forShare()
       .select({ row: 'report_row' });
     const rows = waiting.map((one) => one.row);
     for (let at = 0; at < rows.length; at += 1000)

@@ -5,7 +5,7 @@ import { signedInAccount, signInCookie } from '@rough-ember/server/accounts/sign
 import { ApiError } from '@rough-ember/server/errors';
 import { toApiError } from '@rough-ember/server/http/http-server';
 
-const openPaths = new Set(['/sign-in', '/api/v1/sign-in']);
+const openPaths = new Set(['/sign-in', '/api/v1/sign-in', '/404']);
 
 /** Signs every request in or turns it away, and lets no page run a script it did not come with. */
 export const onRequest = defineMiddleware(async (context, next) => {

@@ -12,6 +12,7 @@ export type IndexKind = keyof typeof indexKinds;
 const magic = new TextEncoder().encode('EMBERSYM');
 const headerBytes = 32;
 const sectionEntryBytes = 16;
+const checksumAt = 24;
 const maximumSections = 64;
 
 export type IndexProblem = 'not-an-index' | 'other-version' | 'truncated' | 'altered';
@@ -42,9 +43,12 @@ export function writeIndexFile(kind: IndexKind, sections: ReadonlyMap<number, Se
     view.setUint32(entry + 8, section.byteLength, true);
     file.set(new Uint8Array(section.buffer, section.byteOffset, section.byteLength), offset);
   });
-  view.setUint32(24, crc32(file.subarray(headerBytes)), true);
+  view.setUint32(checksumAt, checksum(file), true);
   return file;
 }
+
+/** Covers every byte but its own four. */
+const checksum = (file: Uint8Array): number => crc32(file.subarray(checksumAt + 4), crc32(file.subarray(0, checksumAt)));
 
 /** A checked index file whose sections are views of the bytes it was opened from; nothing is copied. */
 export interface IndexFile {
@@ -67,7 +71,7 @@ export function openIndexFile(file: Uint8Array): Result<IndexFile, IndexProblem>
     return failure('other-version', `the index has format version ${version}, this program reads ${indexFormatVersion}`);
   const length = view.getUint32(16, true);
   if (length !== aligned.length) return failure('truncated', `the index has ${aligned.length} bytes instead of ${length}`);
-  if (crc32(aligned.subarray(headerBytes)) !== view.getUint32(24, true))
+  if (checksum(aligned) !== view.getUint32(checksumAt, true))
     return failure('altered', 'the checksum of the index does not match its contents');
 
   const kind = (Object.keys(indexKinds) as IndexKind[]).find((name) => indexKinds[name] === view.getUint32(12, true));

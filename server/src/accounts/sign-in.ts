@@ -46,6 +46,7 @@ export async function signIn(database: Database, { email, password }: { email: s
   nobodysHash ??= hash(makeSecret('nobody'));
   const matches = await verify(account?.passwordHash ?? (await nobodysHash), password);
   if (!account || !matches) throw new ApiError('wrong-sign-in', 'This address and password do not belong together.');
+  attempts.delete(address);
   const token = makeSecret('sign-in', 32);
   await createSignIn(database, {
     tokenHash: hashSecret(token),

@@ -77,14 +77,19 @@ export function parseCaseRef(app: App, ref: string): number | null {
  */
 export async function loadCaseFile(database: Database, { app, ref, scope, position, now }: CaseFileQuery): Promise<CaseFile | null> {
   const number = parseCaseRef(app, ref);
-  const caseId = number === null ? null : await findCaseId(database, app.id, number);
-  if (caseId === null) return null;
-  const query = { app, ref, position, now };
-  const inScope = await loadInScope(database, { ...query, scope }, caseId);
-  if (inScope) return inScope;
+  if (number === null) return null;
   const everything: Scope = { days: null, kinds: reportKinds, versions: { match: 'any' } };
-  const outside = await loadInScope(database, { ...query, scope: everything }, caseId);
-  return outside && { ...outside, outsideScope: true };
+  // The last report of a case may move away between two questions; then its number leads elsewhere, so it is asked again.
+  for (let attempt = 0; attempt < 2; attempt++) {
+    const caseId = await findCaseId(database, app.id, number);
+    if (caseId === null) return null;
+    const query = { app, ref, position, now };
+    const inScope = await loadInScope(database, { ...query, scope }, caseId);
+    if (inScope) return inScope;
+    const outside = await loadInScope(database, { ...query, scope: everything }, caseId);
+    if (outside) return { ...outside, outsideScope: true };
+  }
+  return null;
 }
 
 async function loadInScope(database: Database, query: CaseFileQuery, caseId: number): Promise<CaseFile | null> {

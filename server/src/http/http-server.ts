@@ -95,7 +95,13 @@ async function answer(
   const askPages = () => {
     if (!pages)
       return answerError(services, request, response, { error: new ApiError('not-found', 'There is nothing at this address.'), requestId });
-    void Promise.resolve(pages(request, response, () => response.writeHead(404).end(), { services, requestId })).catch((error: unknown) =>
+    const locals = { services, requestId };
+    // The handler gives back what no route matches; the page that says so is a route of its own.
+    const notFound = () => {
+      request.url = '/404';
+      void pages(request, response, () => response.writeHead(404).end(), locals);
+    };
+    void Promise.resolve(pages(request, response, notFound, locals)).catch((error: unknown) =>
       answerError(services, request, response, { error, requestId }),
     );
   };

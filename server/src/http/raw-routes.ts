@@ -58,48 +58,32 @@ const takeFile: Take = async (services, appId, request) =>
 async function intake(services: Services, request: IncomingMessage, response: ServerResponse, take: Take): Promise<void> {
   const client = request.headers['user-agent'] ?? null;
   const what = request.url?.startsWith('/intake/v1/file') ? 'crash text' : 'batch';
+  const log = async (appId: number | null, entry: Omit<Parameters<typeof writeIntakeLog>[1], 'appId' | 'client'>) => {
+    await writeIntakeLog(services.database, { appId, client, ...entry });
+    if (appId !== null) services.changes.note(appId);
+  };
+  const logRefusal = (appId: number | null, keyName: string | null, { status, message: reason }: ApiError) =>
+    log(appId, { keyName, what, status, accepted: 0, duplicates: 0, refused: 1, reason });
+
   const authorised = await authoriseIntake(services.database, request.headers.authorization);
   if (!authorised.ok) {
-    const { error, appId, keyName } = authorised;
-    await writeIntakeLog(services.database, {
-      appId,
-      keyName,
-      client,
-      what,
-      status: error.status,
-      accepted: 0,
-      duplicates: 0,
-      refused: 1,
-      reason: error.message,
-    });
-    throw error;
+    await logRefusal(authorised.appId, authorised.keyName, authorised.error);
+    throw authorised.error;
   }
   const { appId, name: keyName } = authorised.key;
   let received: Received;
   try {
     received = await take(services, appId, request);
   } catch (error) {
-    if (error instanceof ApiError) {
-      const { status, message: reason } = error;
-      await writeIntakeLog(services.database, { appId, keyName, client, what, status, accepted: 0, duplicates: 0, refused: 1, reason });
-    }
+    if (error instanceof ApiError) await logRefusal(appId, keyName, error);
     throw error;
   }
   const count = (outcome: string) => received.items.filter((item) => item.outcome === outcome).length;
   const reason = received.items.find((item) => item.outcome === 'refused')?.reason ?? null;
   const error = reason === null ? null : new ApiError('bad-body', reason, { items: received.items });
   const status = error?.status ?? 202;
-  await writeIntakeLog(services.database, {
-    appId,
-    keyName,
-    client,
-    what: received.what,
-    status,
-    accepted: count('accepted'),
-    duplicates: count('duplicate'),
-    refused: count('refused'),
-    reason,
-  });
+  const counts = { accepted: count('accepted'), duplicates: count('duplicate'), refused: count('refused') };
+  await log(appId, { keyName, what: received.what, status, ...counts, reason });
   sendJson(response, status, error ?? { items: received.items });
 }
 

@@ -1,11 +1,12 @@
 import type { App } from '@rough-ember/store/apps';
-import { findAppById, raiseRevision } from '@rough-ember/store/apps';
+import { findAppById } from '@rough-ember/store/apps';
 import type { Database } from '@rough-ember/store/database';
 import { finishJob, type Job, maximumAttempts, postponeJob, takeJobs } from '@rough-ember/store/jobs';
 import { saveProcessedReport } from '@rough-ember/store/processing';
 import { loadReports, markReportFailed, type StoredReport } from '@rough-ember/store/reports';
 import { findMapping, findSymbolFile, markSymbolFileReady, markSymbolFileRefused } from '@rough-ember/store/symbol-files';
 import type { Logger } from 'pino';
+import type { Changes } from '../changes.ts';
 import type { SymbolStore } from '../symbols/symbol-store.ts';
 import type { MappingPaths } from './tasks.ts';
 import type { WorkerPool } from './worker-pool.ts';
@@ -21,6 +22,7 @@ export interface JobRunnerParts {
   readonly database: Database;
   readonly symbols: SymbolStore;
   readonly workers: WorkerPool;
+  readonly changes: Changes;
   readonly log: Logger;
 }
 
@@ -80,7 +82,7 @@ async function runJobs(parts: JobRunnerParts, jobs: readonly Job[]): Promise<voi
     ...jobs.filter((job) => job.kind === 'index-symbol-file').map((job) => settle(parts, job, () => indexSymbolFile(parts, job))),
     ...batches.map((batch) => processReports(parts, batch)),
   ]);
-  for (const appId of new Set(jobs.map((job) => job.appId))) await raiseRevision(parts.database, appId);
+  for (const { appId } of jobs) parts.changes.note(appId);
 }
 
 /** Runs one job; what fails is tried again later, and given up with its reason after a few attempts. */

@@ -1,6 +1,5 @@
 import { detectHeadBytes, detectMapping } from '@rough-ember/core/symbols/mapping/detect';
 import type { App } from '@rough-ember/store/apps';
-import { raiseRevision } from '@rough-ember/store/apps';
 import { type SymbolFile, storeSymbolFile } from '@rough-ember/store/symbol-files';
 import { z } from 'zod';
 import { ApiError } from '../errors.ts';
@@ -46,7 +45,7 @@ export async function receiveSymbolFile(
     uploadedBy,
   });
   services.jobs.wake();
-  await raiseRevision(services.database, app.id);
+  services.changes.note(app.id);
   return stored;
 }
 

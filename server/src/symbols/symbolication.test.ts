@@ -1,6 +1,7 @@
 import { writeFileSync } from 'node:fs';
-import { guideBuilds } from '@rough-ember/demo/guide-builds';
+import { Readable } from 'node:stream';
 import { defaultScope } from '@rough-ember/core/scope/scope';
+import { guideBuilds } from '@rough-ember/demo/guide-builds';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { loadCaseFile } from '../desk/case-file.ts';
 import { loadCaseList } from '../desk/case-list.ts';
@@ -22,7 +23,12 @@ describe('from an obfuscated crash to a readable case', () => {
     for (const { version, build } of guideBuilds.slice(-2))
       await server.send(`/intake/v1/file?version=${version}&build=${build}`, guideFile(`${version}/crashes/night-map.txt`) as BodyInit);
     await server.settled();
-    expect((await list()).cases.map((item) => [item.ref, item.provisional])).toEqual(expect.arrayContaining([['LG-1', true], ['LG-2', true]]));
+    expect((await list()).cases.map((item) => [item.ref, item.provisional])).toEqual(
+      expect.arrayContaining([
+        ['LG-1', true],
+        ['LG-2', true],
+      ]),
+    );
     expect((await open('LG-1'))?.report.missing).toEqual([{ version: '4.3.0', build: '430', mapId: null }]);
 
     for (const { version, build } of guideBuilds.slice(-2)) {
@@ -83,7 +89,7 @@ describe('an uploaded file', () => {
     const answer = await fetch(`${server.address}/api/v1/apps/guide/symbol-files?version=1&build=1`, {
       method: 'POST',
       headers: { authorization: `Bearer ${server.uploadToken}` },
-      body: ReadableStream.from(garbage()),
+      body: Readable.toWeb(Readable.from(garbage())) as ReadableStream,
       duplex: 'half',
     } as RequestInit);
     expect(answer.status).toBe(422);
@@ -122,7 +128,12 @@ describe('an uploaded file', () => {
     const answer = await fetch(`${server.address}${app}/symbol-files?version=1&build=1`, {
       method: 'POST',
       body: 'com.A -> a:\n',
-      headers: typeof headers === 'string' ? { authorization: authorization[headers as keyof typeof authorization] } : headers.authorization === '' ? {} : headers,
+      headers:
+        typeof headers === 'string'
+          ? { authorization: authorization[headers as keyof typeof authorization] }
+          : headers.authorization === ''
+            ? {}
+            : headers,
     });
     expect([answer.status, (await answer.json()).error.code]).toEqual([status, code]);
   });

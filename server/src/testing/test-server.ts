@@ -9,14 +9,25 @@ import { issueIntakeKey, issueUploadToken } from '../intake/intake-overview.ts';
 import { readSettings } from '../settings.ts';
 import { type RunningServer, startServer } from '../start-server.ts';
 
+/** An answer with the parts that tests look at. */
+export interface Answer {
+  readonly status: number;
+  readonly body: {
+    readonly error: { readonly code: string; readonly message: string; readonly remedy: string };
+    readonly items: readonly { readonly line: number; readonly outcome: string; readonly reason: string }[];
+    readonly id: number;
+    readonly limitBytes?: number;
+  };
+}
+
 export interface TestServer extends RunningServer {
   readonly app: App;
   readonly database: Database;
   readonly intakeKey: string;
   readonly uploadToken: string;
   /** Sends a request with the intake key. */
-  send(path: string, body: BodyInit, headers?: Record<string, string>): Promise<{ status: number; body: any }>;
-  uploadMapping(bytes: Uint8Array, parameters: { version: string; build: string }, headers?: Record<string, string>): Promise<{ status: number; body: any }>;
+  send(path: string, body: BodyInit, headers?: Record<string, string>): Promise<Answer>;
+  uploadMapping(bytes: Uint8Array, parameters: { version: string; build: string }, headers?: Record<string, string>): Promise<Answer>;
   /** Waits until everything that was accepted is processed. */
   settled(): Promise<void>;
 }
@@ -30,7 +41,13 @@ export async function startTestServer(environment: Record<string, string> = {}):
   const { database, remove } = await freshDatabase();
   const settings = readSettings({ PORT: '0', EMBER_DATA_DIR: folder, EMBER_LOG_LEVEL: 'silent', ...environment });
   const server = await startServer(settings, database);
-  const app = await createApp(database, { slug: 'guide', name: 'Guide', prefix: 'LG', platforms: ['Android'], ourPackages: ['com.larkfield'] });
+  const app = await createApp(database, {
+    slug: 'guide',
+    name: 'Guide',
+    prefix: 'LG',
+    platforms: ['Android'],
+    ourPackages: ['com.larkfield'],
+  });
   const intakeKey = await issueIntakeKey(database, { appId: app.id, name: 'phones' });
   const uploadToken = await issueUploadToken(database, { appId: app.id, name: 'ci' });
   const post = async (path: string, body: BodyInit, headers: Record<string, string>) => {
@@ -45,7 +62,10 @@ export async function startTestServer(environment: Record<string, string> = {}):
     uploadToken,
     send: (path, body, headers = {}) => post(path, body, { authorization: `Bearer ${intakeKey}`, ...headers }),
     uploadMapping: (bytes, parameters, headers = {}) =>
-      post(`/api/v1/apps/guide/symbol-files?${new URLSearchParams(parameters)}`, bytes as BodyInit, { authorization: `Bearer ${uploadToken}`, ...headers }),
+      post(`/api/v1/apps/guide/symbol-files?${new URLSearchParams(parameters)}`, bytes as BodyInit, {
+        authorization: `Bearer ${uploadToken}`,
+        ...headers,
+      }),
     settled: async () => {
       const deadline = Date.now() + 20_000;
       while ((await countAllJobs(database)) > 0) {

@@ -29,5 +29,11 @@ let apps = 0;
 /** A new app; `prefix` and slug are its own. */
 export function makeApp(database: Database): Promise<App> {
   apps++;
-  return createApp(database, { slug: `app-${apps}`, name: `App ${apps}`, prefix: `T${apps}`, platforms: ['Android'], ourPackages: ['com.larkfield'] });
+  return createApp(database, {
+    slug: `app-${apps}`,
+    name: `App ${apps}`,
+    prefix: `T${apps}`,
+    platforms: ['Android'],
+    ourPackages: ['com.larkfield'],
+  });
 }

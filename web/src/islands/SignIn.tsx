@@ -1,5 +1,5 @@
 import { Button, MantineProvider, PasswordInput, TextInput } from '@mantine/core';
-import { type SubmitEvent, useEffect, useState } from 'react';
+import { type SubmitEvent, useState } from 'react';
 import { RequestProblem, request } from '../client/api';
 import { cssVariables, theme } from '../theme/theme';
 import styles from './SignIn.module.css';
@@ -15,9 +15,6 @@ export function SignIn({ next }: { next: string }) {
 function SignInForm({ next }: { next: string }) {
   const [problem, setProblem] = useState<RequestProblem | null>(null);
   const [busy, setBusy] = useState(false);
-  const [ready, setReady] = useState(false);
-  // Sent before the page's script runs, the form would put the password into the address.
-  useEffect(() => setReady(true), []);
 
   const submit = async (event: SubmitEvent<HTMLFormElement>) => {
     event.preventDefault();
@@ -34,6 +31,7 @@ function SignInForm({ next }: { next: string }) {
 
   return (
     <main className={styles.page}>
+      {/* "post" keeps the password out of the address when the form is sent before this script runs. */}
       <form className={styles.card} onSubmit={submit} method="post">
         <div className={styles.brand}>
           <span className={styles.coal} aria-hidden="true" />
@@ -47,7 +45,7 @@ function SignInForm({ next }: { next: string }) {
             {problem.message} {problem.remedy}
           </div>
         )}
-        <Button type="submit" loading={busy} disabled={!ready}>
+        <Button type="submit" loading={busy}>
           Sign in
         </Button>
         <p className={styles.hint}>The address and password were printed by the command that started this server.</p>

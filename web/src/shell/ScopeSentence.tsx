@@ -25,19 +25,13 @@ export function ScopeSentence({
   };
   return (
     <search className={styles.scope} aria-label="Scope">
-      <Menu closeOnItemClick={false} width={220}>
+      <Menu width={220}>
         <Word>{wordKinds(scope.kinds)}</Word>
         <Menu.Dropdown>
           {reportKinds.map((kind) => (
-            <Menu.Item
-              key={kind}
-              role="menuitemcheckbox"
-              aria-checked={scope.kinds.includes(kind)}
-              leftSection={<span className={styles.check}>{scope.kinds.includes(kind) ? '✓' : ''}</span>}
-              onClick={() => toggleKind(kind)}
-            >
+            <Menu.CheckboxItem key={kind} checked={scope.kinds.includes(kind)} onChange={() => toggleKind(kind)}>
               {wordKinds([kind])}
-            </Menu.Item>
+            </Menu.CheckboxItem>
           ))}
         </Menu.Dropdown>
       </Menu>

@@ -1,0 +1,160 @@
+import { execFile } from 'node:child_process';
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { createServer, type Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+
+const program = fileURLToPath(new URL('../bin/ember.mjs', import.meta.url));
+const builds = fileURLToPath(new URL('../../demo/larkfield-guide/builds/', import.meta.url));
+const folder = mkdtempSync(join(tmpdir(), 'ember-cli-'));
+
+function ember(...args: string[]): Promise<{ code: number; out: string; err: string }> {
+  const environment = Object.fromEntries(Object.entries(process.env).filter(([name]) => !name.startsWith('EMBER_')));
+  return new Promise((resolve) => {
+    execFile(process.execPath, [program, ...args], { env: environment }, (error, out, err) =>
+      resolve({ code: error ? Number(error.code) : 0, out, err }),
+    );
+  });
+}
+
+describe('ember symbolicate', () => {
+  it('prints JSON of the documented form', async () => {
+    const { code, out } = await ember(
+      'symbolicate',
+      `${builds}4.1.0/crashes/sighting-form.txt`,
+      '--symbols',
+      `${builds}4.1.0`,
+      '--ours',
+      'com.larkfield',
+      '--json',
+    );
+    expect(code).toBe(0);
+    const { exceptions, threads } = JSON.parse(out);
+    expect(threads).toEqual([{ name: 'main', crashed: true, frames: [] }]);
+    expect(exceptions.map((one: { type: string; relation: string }) => [one.type, one.relation])).toEqual([
+      ['com.larkfield.guide.sightings.SightingForm$SubmitFailed', 'thrown'],
+      ['java.io.UncheckedIOException', 'cause'],
+      ['java.io.EOFException', 'cause'],
+    ]);
+    expect(exceptions[2].frames[0]).toEqual({
+      function: 'com.larkfield.guide.sightings.SightingStore.write',
+      file: 'SightingStore.java',
+      line: 28,
+      column: null,
+      inlined: true,
+      ours: true,
+      status: 'resolved',
+      raw: 'f.a(SourceFile:1028)',
+    });
+  });
+
+  it('prints text, and says on standard error what is missing', async () => {
+    const { code, out, err } = await ember('symbolicate', `${builds}4.3.0/crashes/night-map.txt`);
+    expect([code, out.split('\n')[1]]).toEqual([0, '    at a.a(SourceFile:4009)']);
+    expect(err).toContain('no mapping was given');
+  });
+
+  it('never guesses which of several mappings it is', async () => {
+    const { code, err } = await ember('symbolicate', `${builds}4.3.0/crashes/night-map.txt`, '--symbols', builds);
+    expect([code, err.split('\n').length]).toEqual([1, 2]);
+    expect(err).toContain('does not say which build');
+  });
+});
+
+describe('ember symbols', () => {
+  it('says what a file is and what it covers', async () => {
+    const { out } = await ember('symbols', `${builds}4.3.0/mapping.txt`, '--json');
+    expect(JSON.parse(out)).toMatchObject({ kind: 'mapping', mapId: null, classes: 21, unreadableLines: 0 });
+  });
+});
+
+describe('wrong use', () => {
+  const noMapping = join(folder, 'no-mapping.txt');
+  writeFileSync(noMapping, '{"version":3,"mappings":""}');
+
+  it.each([
+    [1, ['symbolicate', 'nowhere.txt'], 'there is no such file'],
+    [1, ['symbolicate', folder], 'it is a folder'],
+    [1, ['symbolicate', noMapping], 'no stack trace was found'],
+    [1, ['symbols', noMapping], 'a source map'],
+    [1, ['upload', '--app', 'a', '--version', '1', '--build', '1', '--token', 't', noMapping], 'a source map'],
+    [2, ['dance'], 'unknown command'],
+    [2, ['symbolicate'], 'missing required argument'],
+    [2, ['symbols', '--nonsense', noMapping], 'unknown option'],
+    [2, ['upload', noMapping, '--app', 'a', '--version', '1', '--build', '1'], '--token'],
+  ])('ends with %i in one line: ember %j', async (expected, args, words) => {
+    const { code, err } = await ember(...args);
+    expect(code).toBe(expected);
+    expect(err).toContain(words);
+    expect(
+      err
+        .trim()
+        .split('\n')
+        .filter((line) => !line.startsWith('Run "ember')),
+    ).toHaveLength(1);
+  });
+});
+
+describe('ember upload', () => {
+  const asked: string[] = [];
+  let answers: { status: number; body: object }[] = [];
+  let server: Server;
+  let address: string;
+  beforeAll(async () => {
+    server = createServer((request, response) => {
+      request.resume().on('end', () => {
+        asked.push(`${request.method} ${request.url} ${request.headers.authorization}`);
+        const { status, body } = answers.shift() ?? { status: 404, body: {} };
+        response.writeHead(status, { 'content-type': 'application/json' }).end(JSON.stringify(body));
+      });
+    });
+    await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+    address = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
+  });
+  afterAll(() => server.close());
+  const upload = (...more: string[]) =>
+    ember(
+      'upload',
+      `${builds}4.3.0`,
+      '--server',
+      address,
+      '--app',
+      'guide',
+      '--version',
+      '4.3.0',
+      '--build',
+      '430',
+      '--token',
+      't',
+      ...more,
+    );
+
+  it('sends the file, tries again when the server is overloaded, and waits for the index', async () => {
+    asked.length = 0;
+    answers = [
+      { status: 503, body: { error: { message: 'busy', remedy: 'wait' } } },
+      { status: 202, body: { id: 7, state: 'indexing', isNew: true } },
+      { status: 200, body: { id: 7, state: 'indexing' } },
+      { status: 200, body: { id: 7, state: 'ready', summary: { classes: 21, methods: 36 } } },
+    ];
+    const { code, out } = await upload();
+    expect([code, out]).toEqual([0, expect.stringContaining('is the mapping of guide 4.3.0 (430), 21 classes')]);
+    expect(asked).toEqual([
+      ...Array(2).fill('POST /api/v1/apps/guide/symbol-files?version=4.3.0&build=430&name=mapping.txt Bearer t'),
+      ...Array(2).fill('GET /api/v1/apps/guide/symbol-files/7 Bearer t'),
+    ]);
+  });
+
+  it("prints the server's reason and ends with 1", async () => {
+    answers = [{ status: 401, body: { error: { message: 'No such token.', remedy: 'Make one.' } } }];
+    expect(await upload()).toMatchObject({ code: 1, err: 'ember: the server refused: No such token. Make one.\n' });
+    answers = [
+      { status: 202, body: { id: 8, state: 'indexing', isNew: true } },
+      { status: 200, body: { id: 8, state: 'refused', problem: 'line 7 is nonsense' } },
+    ];
+    expect(await upload()).toMatchObject({ code: 1, err: expect.stringContaining('line 7 is nonsense') });
+  });
+});

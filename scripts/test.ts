@@ -1,0 +1,72 @@
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { buildWeb } from './build-web.ts';
+import { requireProgram, StartProblem } from './debian.ts';
+
+interface Check {
+  readonly name: string;
+  readonly command: readonly string[];
+  readonly folder?: string;
+}
+
+/** What must hold before any test is worth running: form, lint and types, each workspace under its own rules. */
+const checks: readonly Check[] = [
+  { name: 'format and lint', command: ['biome', 'check', '--error-on-warnings', '.'] },
+  ...['core', 'store', 'server', 'cli', 'demo', '.'].map((folder) => ({ name: `types of ${folder}`, command: ['tsc', '-p', folder] })),
+  { name: 'types of web', command: ['astro', 'check', '--minimumSeverity', 'warning'], folder: 'web' },
+];
+
+/** `npm test`: everything, from a fresh machine; ends with the line "N passed, N failed". */
+export async function main(filters: readonly string[]): Promise<number> {
+  try {
+    requireProgram({ name: 'MariaDB', path: '/usr/sbin/mariadbd', debianPackage: 'mariadb-server-core' });
+    requireProgram({ name: 'Chromium', path: '/usr/bin/chromium', debianPackage: 'chromium' });
+    const failedChecks = filters.length > 0 ? 0 : checks.filter((check) => !passes(check)).length;
+    buildWeb();
+    const tests = runTests(filters);
+    const passedChecks = filters.length > 0 ? 0 : checks.length - failedChecks;
+    console.log(`${passedChecks + tests.passed} passed, ${failedChecks + tests.failed} failed`);
+    return failedChecks + tests.failed > 0 ? 1 : 0;
+  } catch (error) {
+    if (!(error instanceof StartProblem)) throw error;
+    console.error(error.message);
+    console.log('0 passed, 1 failed');
+    return 1;
+  }
+}
+
+function passes({ name, command, folder = '.' }: Check): boolean {
+  const began = Date.now();
+  const ran = spawnSync('npx', ['--no-install', ...command], {
+    cwd: folder,
+    encoding: 'utf8',
+    env: { ...process.env, ASTRO_TELEMETRY_DISABLED: '1', npm_config_loglevel: 'error' },
+  });
+  console.log(`${ran.status === 0 ? '✓' : '✗'} ${name} (${((Date.now() - began) / 1000).toFixed(1)} s)`);
+  if (ran.status !== 0) console.log(`${ran.stdout}${ran.stderr}`);
+  return ran.status === 0;
+}
+
+/** Runs Vitest and counts; a run that ends without a result counts as one failure. */
+function runTests(filters: readonly string[]): { passed: number; failed: number } {
+  const folder = mkdtempSync(join(tmpdir(), 'ember-results-'));
+  const file = join(folder, 'results.json');
+  const ran = spawnSync(
+    'npx',
+    ['--no-install', 'vitest', 'run', '--reporter=default', '--reporter=json', `--outputFile.json=${file}`, ...filters],
+    {
+      stdio: 'inherit',
+      env: { ...process.env, npm_config_loglevel: 'error' },
+    },
+  );
+  try {
+    const { numPassedTests: passed, numFailedTests: failed } = JSON.parse(readFileSync(file, 'utf8'));
+    return { passed, failed: ran.status !== 0 && failed === 0 ? 1 : failed };
+  } catch {
+    return { passed: 0, failed: 1 };
+  } finally {
+    rmSync(folder, { recursive: true, force: true });
+  }
+}

@@ -1,0 +1,281 @@
+import { randomUUID } from 'node:crypto';
+import { readFileSync } from 'node:fs';
+import type { Browser } from 'playwright-core';
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest';
+import { launchBrowser } from '../../scripts/browser.ts';
+import { Visitor } from './testing/visitor.ts';
+
+const server = inject('server');
+const desk = '/apps/larkfield-guide/cases';
+const builds = new URL('../../demo/larkfield-guide/builds/', import.meta.url);
+const sendCrash = (path: string, version: string, build: string) =>
+  fetch(`${server.address}/intake/v1/file?version=${version}&build=${build}&installationId=${randomUUID()}`, {
+    method: 'POST',
+    headers: { authorization: `Bearer ${server.intakeKey}` },
+    body: readFileSync(new URL(path, builds)),
+  });
+
+let browser: Browser;
+let visitor: Visitor;
+beforeAll(async () => {
+  browser = await launchBrowser();
+});
+afterAll(() => browser.close());
+beforeEach(async () => {
+  visitor = await Visitor.arrive(browser);
+});
+afterEach(async () => {
+  const { complaints } = visitor;
+  await visitor.leave();
+  expect(complaints).toEqual([]);
+});
+
+describe('the desk', () => {
+  it('shows a readable crash of the obfuscated guide right after signing in', async () => {
+    await visitor.signIn();
+    const evidence = visitor.evidence();
+    await visitor.page.locator('[data-case]', { hasText: 'NightMap.tileFor' }).click();
+    await evidence.getByRole('heading', { level: 1 }).getByText('NullPointerException in NightMap.tileFor').waitFor();
+    const frames = evidence.locator('[data-ours="true"]');
+    expect(await frames.nth(1).textContent()).toContain('com.larkfield.guide.map.NightMap.tileFor inlined');
+    expect(await frames.nth(1).textContent()).toMatch(/NightMap\.java:\d+/);
+    // Library frames are one counted line until they are asked for.
+    const fold = evidence.getByRole('button', { name: /7 frames in java\.util\.stream/ });
+    const before = await evidence.locator('li').count();
+    await fold.click();
+    expect(await evidence.locator('li').count()).toBe(before + 7);
+  });
+
+  it('is worked from the keyboard', async () => {
+    await visitor.signIn();
+    const refs = await visitor.cases().evaluateAll((rows) => rows.map((row) => row.getAttribute('data-case')));
+    const selected = () => visitor.page.locator('[data-case][data-selected="true"]').getAttribute('data-case');
+    await expect.poll(selected).toBe(refs[0]);
+    await visitor.page.keyboard.press('j');
+    await expect.poll(selected).toBe(refs[1]);
+    await visitor
+      .evidence()
+      .getByRole('article', { name: refs[1] as string })
+      .waitFor();
+    await visitor.page.keyboard.press('k');
+    await expect.poll(selected).toBe(refs[0]);
+    await visitor
+      .evidence()
+      .getByRole('article', { name: refs[0] as string })
+      .waitFor();
+    await visitor.page.keyboard.press(']');
+    await visitor
+      .evidence()
+      .getByText(/report 2 of \d+/)
+      .waitFor();
+    expect(visitor.page.url()).toContain('report=1');
+    await visitor.page.keyboard.press('r');
+    await visitor
+      .evidence()
+      .getByText(/at [a-z]\.[ab]\(SourceFile:\d+\)/)
+      .waitFor();
+    await visitor.page.keyboard.press('o');
+    await visitor.page.waitForURL(new RegExp(`/cases/${refs[0]}`));
+  });
+
+  it('obeys the scope sentence, keeps it in the address, and Back undoes it', async () => {
+    await visitor.signIn();
+    const scope = visitor.page.getByRole('search', { name: 'Scope' });
+    const all = await visitor.cases().count();
+    await scope.getByRole('button', { name: 'any version' }).click();
+    await visitor.page.getByRole('menuitem', { name: '4.1.0 only' }).click();
+    await scope.getByRole('button', { name: '4.1.0', exact: true }).waitFor();
+    expect(visitor.page.url()).toContain('version=4.1.0');
+    await scope.getByRole('button', { name: 'last 30 days' }).click();
+    await visitor.page.getByRole('menuitem', { name: 'All time' }).click();
+    await visitor.page.locator('[data-case]', { hasText: 'ChecklistPager.at' }).waitFor();
+    await visitor.page.reload();
+    await visitor.page.locator('[data-case]', { hasText: 'ChecklistPager.at' }).waitFor();
+    await visitor.hydrated();
+
+    await scope.getByRole('button', { name: 'Crashes, hangs and kills' }).click();
+    await visitor.page.getByRole('menuitemcheckbox', { name: 'Handled errors' }).click();
+    await visitor.page.locator('[data-case]', { hasText: 'TideClient.connect' }).waitFor();
+    await visitor.page.keyboard.press('Escape');
+    await visitor.page.goBack();
+    await visitor.page.locator('[data-case]', { hasText: 'TideClient.connect' }).waitFor({ state: 'detached' });
+    await visitor.page.goBack();
+    await visitor.page.goBack();
+    await scope.getByRole('button', { name: 'any version' }).waitFor();
+    await expect.poll(() => visitor.cases().count()).toBe(all);
+  });
+
+  it('says what to do when the scope holds nothing', async () => {
+    await visitor.signIn();
+    await visitor.open(`${desk}?version=0.0.1`);
+    await visitor.hydrated();
+    await visitor.page.getByText('No report lies in this scope.').waitFor();
+    await visitor.expectAccessible();
+    await visitor.page.getByRole('button', { name: 'Look at all time and any version' }).click();
+    await visitor.cases().first().waitFor();
+  });
+
+  it('shows a crash within two seconds of its arrival, without being asked', async () => {
+    await visitor.signIn();
+    await visitor.open(`${desk}?last=1d`);
+    await visitor.hydrated();
+    const row = visitor.page.locator('[data-case]', { hasText: 'DiaryExport.Card.write' });
+    expect(await row.count()).toBe(0);
+    // The stream of changes is open before the crash is sent.
+    await visitor.page.waitForTimeout(500);
+    const began = Date.now();
+    expect((await sendCrash('4.2.0/crashes/diary-export.txt', '4.2.0', '420')).status).toBe(202);
+    await row.waitFor({ timeout: 10_000 });
+    expect(Date.now() - began).toBeLessThan(2_000);
+  });
+});
+
+describe('a missing mapping', () => {
+  it('is named with its command, dropped in, and the stack becomes readable where it stands', async () => {
+    expect((await sendCrash('4.3.1/crashes/night-map.txt', '4.3.1', '431')).status).toBe(202);
+    await visitor.signIn();
+    const raw = visitor.page.locator('[data-case]', { hasText: /[a-z]\.a\(SourceFile:4009\)/ });
+    await raw.click();
+    const evidence = visitor.evidence();
+    const notice = evidence.getByRole('region', { name: 'Missing mapping of 4.3.1' });
+    await notice.getByText('The mapping of 4.3.1 (431) is missing').waitFor();
+    expect(await notice.locator('code').first().textContent()).toBe(
+      `npx ember upload --server ${server.address} --app larkfield-guide --version 4.3.1 --build 431 mapping.txt`,
+    );
+    await visitor.expectAccessible();
+
+    // The wrong file first: refused with what it looks like.
+    const chooser = notice.getByLabel('Mapping file of 4.3.1');
+    await chooser.setInputFiles({ name: 'icon.png', mimeType: 'image/png', buffer: Buffer.from([0x89, 0x50, 0x4e, 0x47, 13, 10]) });
+    await notice.getByText('looks like a PNG picture').waitFor();
+    // The browser itself logs the refusal of its own request.
+    visitor.complaints.splice(0, visitor.complaints.findIndex((one) => one.includes('422')) + 1);
+
+    await visitor.page.evaluate(() => {
+      (window as unknown as { stayed: boolean }).stayed = true;
+    });
+    await chooser.setInputFiles(new URL('4.3.1/mapping.txt', builds).pathname);
+    await evidence.getByRole('heading', { level: 1 }).getByText('NullPointerException in NightMap.tileFor').waitFor({ timeout: 15_000 });
+    await evidence
+      .getByText('symbolicated with the mapping of 4.3.1 (431)')
+      .or(evidence.getByText(/4\.3\.1/).first())
+      .first()
+      .waitFor();
+    await notice.waitFor({ state: 'detached' });
+    await raw.waitFor({ state: 'detached' });
+    // Both builds' reports are one case now, and the page was never loaded again.
+    expect(await visitor.page.locator('[data-case]', { hasText: 'NightMap.tileFor' }).count()).toBe(1);
+    expect(await visitor.page.evaluate(() => (window as unknown as { stayed?: boolean }).stayed)).toBe(true);
+  });
+});
+
+describe('symbols', () => {
+  it('tell what running builds have, and take a mapping of any build', async () => {
+    await visitor.signIn();
+    await visitor.open('/apps/larkfield-guide/symbols');
+    await visitor.hydrated();
+    await visitor.page.getByRole('row', { name: /4\.2\.0 420 have it/ }).waitFor();
+    await visitor.page.getByLabel('Version').fill('7.0.0');
+    await visitor.page.getByLabel('Build').fill('700');
+    await visitor.page.locator('input[type=file]').last().setInputFiles(new URL('4.1.0/mapping.txt', builds).pathname);
+    await visitor.page.getByRole('button', { name: 'Upload', exact: true }).click();
+    await visitor.page.getByRole('row', { name: /7\.0\.0 \(700\) ready, unused so far/ }).waitFor();
+    await visitor.expectAccessible();
+  });
+});
+
+describe('intake', () => {
+  it('shows a refused request with its reason as it comes', async () => {
+    await visitor.signIn();
+    await visitor.open('/apps/larkfield-guide/intake');
+    await visitor.hydrated();
+    await visitor.page.waitForTimeout(500);
+    await fetch(`${server.address}/intake/v1/batch`, {
+      method: 'POST',
+      headers: { authorization: `Bearer ${server.intakeKey}`, 'user-agent': 'a phone' },
+      body: '{"type":"report"',
+    });
+    await visitor.page.getByText(/line 1 is not JSON/).waitFor();
+    await visitor.expectAccessible();
+  });
+
+  it('makes a key that works at once and is refused once it is revoked', async () => {
+    await visitor.signIn();
+    await visitor.open('/apps/larkfield-guide/intake');
+    await visitor.hydrated();
+    await visitor.page.getByLabel('Name of a new key').fill('tablets');
+    await visitor.page.getByRole('button', { name: 'Make' }).first().click();
+    const row = visitor.page.getByRole('listitem').filter({ hasText: 'tablets' }).filter({ hasText: 'intake_' });
+    const key = (await row.locator('code').textContent()) as string;
+    const send = async () =>
+      (
+        await fetch(`${server.address}/intake/v1/file?version=1&build=1`, {
+          method: 'POST',
+          headers: { authorization: `Bearer ${key}` },
+          body: 'no crash',
+        })
+      ).status;
+    expect(await send()).toBe(422);
+    await row.getByRole('button', { name: 'Revoke tablets' }).click();
+    await row.getByRole('button', { name: 'Revoke tablets' }).click();
+    await row.getByText('revoked').waitFor();
+    expect(await send()).toBe(401);
+  });
+
+  it('shows a new upload token once', async () => {
+    await visitor.signIn();
+    await visitor.open('/apps/larkfield-guide/intake');
+    await visitor.hydrated();
+    await visitor.page.getByLabel('Name of a new token').fill('second build server');
+    await visitor.page.getByRole('button', { name: 'Make' }).last().click();
+    const token = (await visitor.page.getByText('Shown this once').locator('code').textContent()) as string;
+    expect(token).toMatch(/^upload_.{20,}/);
+    await visitor.page.reload();
+    expect(await visitor.page.content()).not.toContain(token);
+  });
+});
+
+describe('every screen', () => {
+  const screens = [desk, `${desk}/LG-1?last=all`, '/apps/larkfield-guide/symbols', '/apps/larkfield-guide/intake', '/nowhere'];
+
+  it.each(['light', 'dark'] as const)('is accessible in %s', async (scheme) => {
+    await visitor.leave();
+    visitor = await Visitor.arrive(browser, { scheme });
+    await visitor.open('/sign-in');
+    await visitor.hydrated();
+    await visitor.expectAccessible();
+    await visitor.signIn();
+    for (const screen of screens) {
+      await visitor.open(screen);
+      await visitor.hydrated();
+      await visitor.expectAccessible();
+    }
+    visitor.complaints.splice(0, visitor.complaints.findIndex((one) => one.includes('404')) + 1);
+  });
+
+  it('brings less than 300 kB of script', async () => {
+    await visitor.signIn();
+    for (const screen of screens.slice(0, 4)) {
+      await visitor.open(screen);
+      const sizes = await visitor.page.evaluate(() =>
+        performance
+          .getEntriesByType('resource')
+          .map((entry) => entry as PerformanceResourceTiming)
+          .filter((entry) => entry.name.endsWith('.js'))
+          .map((entry) => entry.encodedBodySize),
+      );
+      expect(sizes.length).toBeGreaterThan(0);
+      expect(sizes.reduce((sum, size) => sum + size, 0)).toBeLessThan(300_000);
+    }
+  });
+
+  it('fits a narrow window without scrolling sideways', async () => {
+    await visitor.leave();
+    visitor = await Visitor.arrive(browser, { width: 700 });
+    await visitor.signIn();
+    for (const screen of screens.slice(0, 4)) {
+      await visitor.open(screen);
+      expect(await visitor.page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(700);
+    }
+  });
+});

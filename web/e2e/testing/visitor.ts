@@ -1,0 +1,60 @@
+import AxeBuilder from '@axe-core/playwright';
+import type { Browser, Page } from 'playwright-core';
+import { expect, inject } from 'vitest';
+
+/** A person at a browser, with the verbs that journeys are told in. */
+export class Visitor {
+  /** What the browser complained of; a journey ends with none. */
+  readonly complaints: string[] = [];
+
+  private constructor(readonly page: Page) {
+    page.on('console', (message) => {
+      if (message.type() === 'error' || message.type() === 'warning') this.complaints.push(message.text());
+    });
+    page.on('pageerror', (error) => this.complaints.push(error.message));
+  }
+
+  static async arrive(browser: Browser, { scheme = 'light' as 'light' | 'dark', width = 1280 } = {}): Promise<Visitor> {
+    const context = await browser.newContext({ viewport: { width, height: 800 }, colorScheme: scheme, baseURL: inject('server').address });
+    return new Visitor(await context.newPage());
+  }
+
+  async open(path: string): Promise<void> {
+    await this.page.goto(path);
+  }
+
+  async signIn(): Promise<void> {
+    const { email, password } = inject('server');
+    await this.open('/sign-in');
+    await this.page.getByLabel('Mail address').fill(email);
+    await this.page.getByRole('textbox', { name: 'Password' }).fill(password);
+    await this.page.getByRole('button', { name: 'Sign in' }).click();
+    await this.page.waitForURL(/\/cases/);
+    await this.hydrated();
+  }
+
+  /** Waits until the page's script has taken over. */
+  async hydrated(): Promise<void> {
+    await this.page.waitForFunction(() => !document.querySelector('astro-island[ssr]'));
+  }
+
+  cases() {
+    return this.page.locator('[data-case]');
+  }
+
+  evidence() {
+    return this.page.getByRole('region', { name: 'Evidence' });
+  }
+
+  /** Checks the page as it stands against WCAG 2.2 A and AA. */
+  async expectAccessible(): Promise<void> {
+    const { violations } = await new AxeBuilder({ page: this.page })
+      .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
+      .analyze();
+    expect(violations.map(({ id, nodes }) => `${id}: ${nodes.map((node) => node.target.join(' ')).join(', ')}`)).toEqual([]);
+  }
+
+  async leave(): Promise<void> {
+    await this.page.context().close();
+  }
+}
