@@ -19,4 +19,16 @@ export class GrowableColumn {
   set(index: number, value: number): void {
     this.values[index] = value;
   }
+
+  /** The values in a column of their own. */
+  toColumn(): Uint32Array {
+    return this.values.slice(0, this.length);
+  }
+
+  /** The values at the given places, in that order. */
+  gather(places: Uint32Array): Uint32Array {
+    const gathered = new Uint32Array(places.length);
+    for (let index = 0; index < places.length; index++) gathered[index] = this.values[places[index] as number] as number;
+    return gathered;
+  }
 }

@@ -228,7 +228,7 @@ export class MappingIndexBuilder {
       methods: new GrowableColumn(),
     };
     const methods = { name: new GrowableColumn(), entries: new GrowableColumn() };
-    const order: number[] = [];
+    const order = new GrowableColumn();
     for (let at = 0; at < rows.length; ) {
       const first = rows[at] as number;
       const name = this.classObfuscated.at(first);
@@ -258,30 +258,28 @@ export class MappingIndexBuilder {
     classes.methods.push(methods.name.length);
     methods.entries.push(order.length);
 
-    const byOriginal = Uint32Array.from({ length: classes.original.length }, (_, row) => row).sort((a, b) =>
-      byText(classes.original.at(a), classes.original.at(b)),
-    );
-    const whole = (column: GrowableColumn) => Uint32Array.from({ length: column.length }, (_, row) => column.at(row));
-    const ordered = (column: GrowableColumn) => Uint32Array.from(order, (entry) => column.at(entry));
+    const byOriginal = new Uint32Array(classes.original.length).map((_, row) => row);
+    byOriginal.sort((a, b) => byText(classes.original.at(a), classes.original.at(b)));
+    const places = order.toColumn();
     const { offsets, bytes } = this.strings.encode();
     return new Map<number, Section>([
       [mappingSections.stringOffsets, offsets],
       [mappingSections.stringBytes, bytes],
-      [mappingSections.classObfuscated, whole(classes.obfuscated)],
-      [mappingSections.classOriginal, whole(classes.original)],
-      [mappingSections.classFile, whole(classes.file)],
-      [mappingSections.classMethods, whole(classes.methods)],
+      [mappingSections.classObfuscated, classes.obfuscated.toColumn()],
+      [mappingSections.classOriginal, classes.original.toColumn()],
+      [mappingSections.classFile, classes.file.toColumn()],
+      [mappingSections.classMethods, classes.methods.toColumn()],
       [mappingSections.classByOriginal, byOriginal],
-      [mappingSections.methodName, whole(methods.name)],
-      [mappingSections.methodEntries, whole(methods.entries)],
-      [mappingSections.entryStart, ordered(this.entryStart)],
-      [mappingSections.entryEnd, ordered(this.entryEnd)],
-      [mappingSections.entryClass, ordered(this.entryClass)],
-      [mappingSections.entryName, ordered(this.entryName)],
-      [mappingSections.entryParameters, ordered(this.entryParameters)],
-      [mappingSections.entryOriginalStart, ordered(this.entryOriginalStart)],
-      [mappingSections.entryOriginalEnd, ordered(this.entryOriginalEnd)],
-      [mappingSections.entryFlags, ordered(this.entryFlags)],
+      [mappingSections.methodName, methods.name.toColumn()],
+      [mappingSections.methodEntries, methods.entries.toColumn()],
+      [mappingSections.entryStart, this.entryStart.gather(places)],
+      [mappingSections.entryEnd, this.entryEnd.gather(places)],
+      [mappingSections.entryClass, this.entryClass.gather(places)],
+      [mappingSections.entryName, this.entryName.gather(places)],
+      [mappingSections.entryParameters, this.entryParameters.gather(places)],
+      [mappingSections.entryOriginalStart, this.entryOriginalStart.gather(places)],
+      [mappingSections.entryOriginalEnd, this.entryOriginalEnd.gather(places)],
+      [mappingSections.entryFlags, this.entryFlags.gather(places)],
     ]);
   }
 }

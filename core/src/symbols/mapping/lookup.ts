@@ -33,6 +33,9 @@ interface EntryGroup {
 
 /** Looks frames up in a mapping index by halving; nothing of the mapping is parsed again. */
 export class MappingIndex {
+  /** Source files that were asked for; inlined helpers come up again and again. */
+  private readonly sourceFiles = new Map<number, string | null>();
+
   private constructor(
     private readonly strings: StringTable,
     private readonly column: Readonly<Record<Exclude<keyof typeof section, 'summary' | 'stringOffsets' | 'stringBytes'>, Uint32Array>>,
@@ -74,25 +77,27 @@ export class MappingIndex {
     );
     if (method < 0) return { state: 'method-unknown', class: ownClass, file: this.fileOfRow(row) };
 
-    const groups = this.groups(this.column.methodEntries[method] as number, this.column.methodEntries[method + 1] as number);
-    const restore = (list: readonly EntryGroup[]) => list.map((group) => this.frames(group, ownClass, line));
+    const begin = this.column.methodEntries[method] as number;
+    const end = this.column.methodEntries[method + 1] as number;
+    const restore = (list: readonly EntryGroup[]) => list.map((group) => this.frames(group, row, line));
     if (line) {
-      const covering = groups.filter(({ from }) => this.has(from, entryFlags.hasRange) && this.covers(from, line));
+      const covering = this.groups(begin, end, (entry) => this.has(entry, entryFlags.hasRange) && this.covers(entry, line));
       // Where ranges nest, the narrower is the lambda or local class written inside the wider method.
-      if (covering.length > 0)
-        return { state: 'found', lineCovered: true, alternatives: restore(covering.sort((a, b) => this.span(a.from) - this.span(b.from))) };
+      if (covering.length > 1) covering.sort((a, b) => this.span(a.from) - this.span(b.from));
+      if (covering.length > 0) return { state: 'found', lineCovered: true, alternatives: restore(covering) };
     }
-    const unbounded = groups.filter(({ from }) => !this.has(from, entryFlags.hasRange));
+    const unbounded = this.groups(begin, end, (entry) => !this.has(entry, entryFlags.hasRange));
     if (unbounded.length > 0) return { state: 'found', lineCovered: line !== null && line > 0, alternatives: restore(unbounded) };
-    return { state: 'found', lineCovered: false, alternatives: this.outermostMethods(groups, ownClass) };
+    return { state: 'found', lineCovered: false, alternatives: this.outermostMethods(begin, end, row) };
   }
 
-  private groups(begin: number, end: number): EntryGroup[] {
+  /** The inlined stacks among entries `[begin, end)` whose first entry is wanted; all entries of one have one range. */
+  private groups(begin: number, end: number, wanted: (entry: number) => boolean): EntryGroup[] {
     const groups: EntryGroup[] = [];
     for (let from = begin; from < end; ) {
       let to = from + 1;
       while (to < end && this.has(to, entryFlags.callsPrevious)) to++;
-      groups.push({ from, to });
+      if (wanted(from)) groups.push({ from, to });
       from = to;
     }
     return groups;
@@ -110,23 +115,24 @@ export class MappingIndex {
     return (this.column.entryEnd[entry] as number) - (this.column.entryStart[entry] as number);
   }
 
-  private frames(group: EntryGroup, ownClass: string, line: number | null): MappedFrame[] {
+  private frames(group: EntryGroup, row: number, line: number | null): MappedFrame[] {
     const frames: MappedFrame[] = [];
     for (let entry = group.from; entry < group.to; entry++)
-      if (!this.has(entry, entryFlags.synthesized)) frames.push(this.frame(entry, ownClass, this.originalLine(entry, line)));
+      if (!this.has(entry, entryFlags.synthesized)) frames.push(this.frame(entry, row, this.originalLine(entry, line)));
     // A method that is nothing but compiler-made code is still better named than lost.
-    return frames.length > 0 ? frames : [this.frame(group.to - 1, ownClass, this.originalLine(group.to - 1, line))];
+    return frames.length > 0 ? frames : [this.frame(group.to - 1, row, this.originalLine(group.to - 1, line))];
   }
 
-  private frame(entry: number, ownClass: string, line: number | null): MappedFrame {
+  /** The original method of an entry; `row` is the class whose entry it is. */
+  private frame(entry: number, row: number, line: number | null): MappedFrame {
     const declared = this.column.entryClass[entry] as number;
-    const original = declared === noString ? ownClass : this.strings.get(declared);
+    const isOwn = declared === noString;
     return {
-      class: original,
+      class: this.strings.get(isOwn ? (this.column.classOriginal[row] as number) : declared),
       method: this.strings.get(this.column.entryName[entry] as number),
       parameters: this.strings.get(this.column.entryParameters[entry] as number),
       line,
-      file: this.sourceFile(original),
+      file: isOwn ? this.fileOfRow(row) : this.sourceFile(declared),
     };
   }
 
@@ -145,30 +151,33 @@ export class MappingIndex {
   }
 
   /** Without a usable line only the outermost method of each group is sure to have been on the stack. */
-  private outermostMethods(groups: readonly EntryGroup[], ownClass: string): MappedFrame[][] {
+  private outermostMethods(begin: number, end: number, row: number): MappedFrame[][] {
     const distinct = new Map<string, MappedFrame>();
-    for (const { to } of groups) {
-      const frame = this.frame(to - 1, ownClass, null);
+    for (const { to } of this.groups(begin, end, () => true)) {
+      const frame = this.frame(to - 1, row, null);
       const key = `${frame.class}.${frame.method}(${frame.parameters})`;
       if (!distinct.has(key)) distinct.set(key, frame);
     }
     return [...distinct.values()].map((frame) => [frame]);
   }
 
-  /** The source file that the mapping names for an original class. */
-  private sourceFile(original: string): string | null {
+  /** The source file that the mapping names for an original class, by the number of its name. */
+  private sourceFile(originalClass: number): string | null {
+    const known = this.sourceFiles.get(originalClass);
+    if (known !== undefined) return known;
     const { classByOriginal, classOriginal } = this.column;
+    const original = this.strings.get(originalClass);
     let low = 0;
-    let high = classByOriginal.length - 1;
-    while (low <= high) {
+    let high = classByOriginal.length;
+    while (low < high) {
       const middle = (low + high) >>> 1;
-      const row = classByOriginal[middle] as number;
-      const name = this.strings.get(classOriginal[row] as number);
-      if (name === original) return this.fileOfRow(row);
-      if (name < original) low = middle + 1;
-      else high = middle - 1;
+      if (this.strings.get(classOriginal[classByOriginal[middle] as number] as number) < original) low = middle + 1;
+      else high = middle;
     }
-    return null;
+    const row = classByOriginal[low];
+    const file = row !== undefined && classOriginal[row] === originalClass ? this.fileOfRow(row) : null;
+    this.sourceFiles.set(originalClass, file);
+    return file;
   }
 
   private fileOfRow(row: number): string | null {
