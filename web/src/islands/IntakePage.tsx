@@ -36,7 +36,7 @@ function Intake({ frame, overview: initial, now }: IntakePageProps) {
         <span>
           {overview.log.length === 0
             ? 'Nothing has come in yet.'
-            : `The latest ${wordCount(overview.log.length, 'request', 'requests')}: ${wordCount(accepted, 'report', 'reports')} accepted, ${refused === 0 ? 'none refused' : wordCount(refused, 'request refused', 'requests refused')}.`}
+            : `The latest ${wordCount(overview.log.length, 'request', 'requests')}: ${wordCount(accepted, 'report', 'reports')} accepted, ${refused === 0 ? 'none refused' : wordCount(refused, 'request refused', 'requests refused')}. Times are UTC.`}
         </span>
       </div>
       <ProblemNotice problem={problem} />
