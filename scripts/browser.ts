@@ -1,9 +1,9 @@
 import { type Browser, chromium } from 'playwright-core';
-import { requireProgram } from './debian.ts';
+import { chromium as debianChromium, requireProgram } from './debian.ts';
 
 /** Starts Debian's Chromium without a window, installing it when it is not there; it asks nothing of any network. */
 export function launchBrowser(): Promise<Browser> {
-  const executablePath = requireProgram({ name: 'Chromium', path: '/usr/bin/chromium', debianPackage: 'chromium' });
+  const executablePath = requireProgram(debianChromium);
   return chromium.launch({
     executablePath,
     args: [

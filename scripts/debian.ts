@@ -13,20 +13,37 @@ const isExecutable = (path: string): boolean => {
   }
 };
 
-/** Makes sure that a program is there, installing its Debian package when it is not; gives its path. */
-export function requireProgram(program: { name: string; path: string; debianPackage: string }): string {
-  if (isExecutable(program.path)) return program.path;
-  console.log(`Installing ${program.name} from Debian's package ${program.debianPackage} …`);
+interface Program {
+  readonly name: string;
+  /** Everything it needs; the first is what is run. */
+  readonly paths: readonly [string, ...string[]];
+  readonly debianPackages: readonly string[];
+}
+
+export const mariadb: Program = {
+  name: 'MariaDB',
+  // The packages without a system service, which must stay untouched; the installer calls the third program.
+  paths: ['/usr/sbin/mariadbd', '/usr/bin/mariadb-install-db', '/usr/bin/my_print_defaults'],
+  debianPackages: ['mariadb-server-core', 'mariadb-client-core'],
+};
+
+export const chromium: Program = { name: 'Chromium', paths: ['/usr/bin/chromium'], debianPackages: ['chromium'] };
+
+/** Makes sure that a program is there, installing its Debian packages when it is not; gives its path. */
+export function requireProgram({ name, paths, debianPackages }: Program): string {
+  if (paths.every(isExecutable)) return paths[0];
+  const packages = debianPackages.join(' ');
+  console.log(`Installing ${name} from Debian's packages (${packages}) …`);
   const asRoot = process.getuid?.() === 0 ? [] : ['sudo', '-n'];
   const run = (...command: string[]) => {
     const [first, ...rest] = [...asRoot, 'env', 'DEBIAN_FRONTEND=noninteractive', ...command];
     return spawnSync(first as string, rest, { stdio: ['ignore', 'ignore', 'pipe'], encoding: 'utf8' });
   };
   run('apt-get', 'update', '-qq');
-  const installed = run('apt-get', 'install', '-y', '-qq', '--no-install-recommends', program.debianPackage);
-  if (isExecutable(program.path)) return program.path;
+  const installed = run('apt-get', 'install', '-y', '-qq', '--no-install-recommends', ...debianPackages);
+  if (paths.every(isExecutable)) return paths[0];
   const reason = (installed.error?.message ?? installed.stderr ?? '').trim().split('\n').at(-1);
   throw new StartProblem(
-    `${program.name} is not installed and could not be installed (${reason || 'no reason given'}); as root, run: apt-get install ${program.debianPackage}`,
+    `${name} is not installed and could not be installed (${reason || 'no reason given'}); as root, run: apt-get install ${packages}`,
   );
 }

@@ -6,7 +6,7 @@ import { tmpdir, userInfo } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
 import mysql from 'mysql2/promise';
-import { requireProgram, StartProblem } from './debian.ts';
+import { mariadb, requireProgram, StartProblem } from './debian.ts';
 
 export interface OwnMariadb {
   /** `mysql://…` of a user that may do everything, on loopback. */
@@ -31,7 +31,7 @@ export async function startMariadb({
   port?: number;
   small?: boolean;
 }): Promise<OwnMariadb> {
-  const server = requireProgram({ name: 'MariaDB', path: '/usr/sbin/mariadbd', debianPackage: 'mariadb-server-core' });
+  const server = requireProgram(mariadb);
   const data = join(folder, 'data');
   mkdirSync(folder, { recursive: true, mode: 0o700 });
   if (!existsSync(data)) installDatabase(folder, data);
@@ -96,13 +96,12 @@ export async function startMariadb({
 }
 
 function installDatabase(folder: string, data: string): void {
-  const install = requireProgram({ name: 'MariaDB', path: '/usr/bin/mariadb-install-db', debianPackage: 'mariadb-server-core' });
   // Made beside and moved in whole, so that a killed first start leaves nothing half made.
   const temporary = join(folder, 'data.new');
   rmSync(temporary, { recursive: true, force: true });
   try {
     execFileSync(
-      install,
+      '/usr/bin/mariadb-install-db',
       [
         '--no-defaults',
         `--datadir=${temporary}`,
@@ -122,6 +121,16 @@ function installDatabase(folder: string, data: string): void {
     );
   }
   renameSync(temporary, data);
+}
+
+/** What a program said last, on either stream. */
+function lastWords(error: unknown): string {
+  const { stdout, stderr } = error as { stdout?: Buffer; stderr?: Buffer };
+  const said = `${stdout ?? ''}\n${stderr ?? ''}`
+    .trim()
+    .split('\n')
+    .filter((line) => line.trim() !== '');
+  return said.at(-1) ?? String(error);
 }
 
 /** Makes the database and its user over the socket, where the operating system vouches for us; false while it starts. */

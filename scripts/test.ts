@@ -3,7 +3,7 @@ import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { buildWeb } from './build-web.ts';
-import { requireProgram, StartProblem } from './debian.ts';
+import { chromium, mariadb, requireProgram, StartProblem } from './debian.ts';
 
 interface Check {
   readonly name: string;
@@ -21,8 +21,8 @@ const checks: readonly Check[] = [
 /** `npm test`: everything, from a fresh machine; ends with the line "N passed, N failed". */
 export async function main(filters: readonly string[]): Promise<number> {
   try {
-    requireProgram({ name: 'MariaDB', path: '/usr/sbin/mariadbd', debianPackage: 'mariadb-server-core' });
-    requireProgram({ name: 'Chromium', path: '/usr/bin/chromium', debianPackage: 'chromium' });
+    requireProgram(mariadb);
+    requireProgram(chromium);
     const failedChecks = filters.length > 0 ? 0 : checks.filter((check) => !passes(check)).length;
     buildWeb();
     const tests = runTests(filters);
