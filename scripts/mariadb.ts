@@ -113,12 +113,7 @@ function installDatabase(folder: string, data: string): void {
       { stdio: ['ignore', 'pipe', 'pipe'] },
     );
   } catch (error) {
-    throw new StartProblem(
-      `MariaDB could not make its data directory ${temporary}: ${String((error as { stderr?: Buffer }).stderr ?? error)
-        .trim()
-        .split('\n')
-        .at(-1)}`,
-    );
+    throw new StartProblem(`MariaDB could not make its data directory ${temporary}: ${lastWords(error)}`);
   }
   renameSync(temporary, data);
 }

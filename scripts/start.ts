@@ -34,7 +34,7 @@ export async function main(): Promise<number> {
       throw new StartProblem(
         `PORT=${settings.port} is taken by another program; choose another, for example PORT=${settings.port + 1} npm start`,
       );
-    mkdirSync(settings.dataFolder, { recursive: true, mode: 0o700 });
+    claimDataFolder(settings.dataFolder);
     if (settings.databaseUrl === undefined)
       mariadb = await startMariadb({ folder: join(settings.dataFolder, 'mariadb'), port: settings.databasePort });
     database = openDatabase(settings.databaseUrl ?? (mariadb as OwnMariadb).url);
@@ -55,6 +55,29 @@ export async function main(): Promise<number> {
     if (!(error instanceof StartProblem || error instanceof SettingsError)) throw error;
     console.error(error.message);
     return 1;
+  }
+}
+
+/** Two servers on one data directory would stop each other's database. */
+function claimDataFolder(folder: string): void {
+  const claim = join(folder, 'start.pid');
+  try {
+    mkdirSync(folder, { recursive: true, mode: 0o700 });
+    const holder = existsSync(claim) ? readFileSync(claim, 'utf8').trim() : '';
+    if (/^\d+$/.test(holder) && holder !== String(process.pid) && isStartCommand(holder))
+      throw new StartProblem(`EMBER_DATA_DIR=${folder} is in use by process ${holder}; stop it, or give this one a directory of its own`);
+    writeFileSync(claim, String(process.pid));
+  } catch (error) {
+    if (error instanceof StartProblem) throw error;
+    throw new StartProblem(`EMBER_DATA_DIR=${folder} cannot be used: ${(error as Error).message}`);
+  }
+}
+
+function isStartCommand(pid: string): boolean {
+  try {
+    return readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('scripts/run.mjs\0start');
+  } catch {
+    return false;
   }
 }
 

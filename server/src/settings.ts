@@ -1,10 +1,14 @@
 import { resolve } from 'node:path';
 import { z } from 'zod';
 
-const port = z.coerce.number().int().min(0).max(65_535);
+const port = z.coerce
+  .number({ error: 'must be a whole number from 0 to 65535' })
+  .int({ error: 'must be a whole number' })
+  .min(0)
+  .max(65_535, { error: 'must be at most 65535' });
 const megabytes = (fallback: number) =>
   z.coerce
-    .number()
+    .number({ error: 'must be a number of megabytes' })
     .positive()
     .max(4096)
     .default(fallback)

@@ -20,6 +20,8 @@ export function openDatabase(address: string, { connections = 16 } = {}): Databa
     },
     pool: { min: 0, max: connections },
     acquireConnectionTimeout: 15_000,
+    // Failures reach whoever asked; Knex would print them a second time.
+    log: { warn: () => {}, error: () => {}, deprecate: () => {}, debug: () => {} },
   });
 }
 
