@@ -1,6 +1,6 @@
 import type { CrashText } from '@rough-ember/core/report/crash-text';
 import { readCrashText } from '@rough-ember/core/report/crash-text';
-import type { ReadableReport } from '@rough-ember/core/symbolicate/readable-report';
+import type { ReadableFrame, ReadableReport } from '@rough-ember/core/symbolicate/readable-report';
 import { stackText } from '@rough-ember/core/symbolicate/stack-text';
 import { type SymbolSource, symbolicate } from '@rough-ember/core/symbolicate/symbolicate';
 import { Command } from 'commander';
@@ -59,27 +59,8 @@ async function openSource(paths: readonly string[]): Promise<SymbolSource> {
 
 /** The documented form: frames innermost first, inline frames expanded, causes in order. */
 function toJson({ exceptions, threads }: ReadableReport): object {
-  const frame = ({
-    function: name,
-    file,
-    line,
-    column,
-    inlined,
-    ours,
-    status,
-    raw,
-    alternatives,
-  }: ReadableReport['threads'][number]['frames'][number]) => ({
-    function: name,
-    file,
-    line,
-    column,
-    inlined,
-    ours,
-    status,
-    raw,
-    ...(alternatives ? { alternatives } : {}),
-  });
+  // Which raw frame a frame came from is said by `raw`.
+  const frame = ({ rawIndex: _rawIndex, ...shown }: ReadableFrame) => shown;
   return {
     exceptions: exceptions.map(({ type, message, relation, parent, frames, framesInCommon }) => ({
       type,

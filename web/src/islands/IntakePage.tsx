@@ -3,10 +3,12 @@ import type { IntakeOverview } from '@rough-ember/server/intake/intake-overview'
 import { type SubmitEvent, useState } from 'react';
 import { type RequestProblem, request } from '../client/api';
 import { useLive } from '../client/use-live';
+import { CommandBlock } from '../shell/CommandBlock';
 import { CopyButton } from '../shell/CopyButton';
 import type { Frame } from '../shell/frame';
 import { ProblemNotice } from '../shell/Notice';
 import { Shell } from '../shell/Shell';
+import { SidePage } from '../shell/SidePage';
 import { wordCount } from '../words/numbers';
 import { wordDate, wordTime } from '../words/time';
 import styles from './IntakePage.module.css';
@@ -30,25 +32,27 @@ function Intake({ frame, overview: initial, now }: IntakePageProps) {
   const { data: overview, problem, refresh } = useLive(frame.app.slug, `/api/v1/apps/${frame.app.slug}/intake`, initial);
   const refused = overview.log.filter((entry) => entry.refused > 0).length;
   const accepted = overview.log.reduce((sum, entry) => sum + entry.accepted, 0);
+  const sentence =
+    overview.log.length === 0
+      ? 'Nothing has come in yet.'
+      : `The latest ${wordCount(overview.log.length, 'request', 'requests')}: ${wordCount(accepted, 'report', 'reports')} accepted, ${refused === 0 ? 'none refused' : wordCount(refused, 'request refused', 'requests refused')}. Times are UTC.`;
+  const side = (
+    <>
+      <Keys frame={frame} overview={overview} onChange={refresh} />
+      <Tokens frame={frame} overview={overview} onChange={refresh} />
+      {overview.log.length > 0 && <FirstReport frame={frame} overview={overview} />}
+    </>
+  );
   return (
-    <main>
-      <div className={styles.sentence}>
-        <span>
-          {overview.log.length === 0
-            ? 'Nothing has come in yet.'
-            : `The latest ${wordCount(overview.log.length, 'request', 'requests')}: ${wordCount(accepted, 'report', 'reports')} accepted, ${refused === 0 ? 'none refused' : wordCount(refused, 'request refused', 'requests refused')}. Times are UTC.`}
-        </span>
-      </div>
-      <ProblemNotice problem={problem} />
-      <div className={styles.columns}>
-        <div>{overview.log.length === 0 ? <FirstReport frame={frame} overview={overview} /> : <Log log={overview.log} now={now} />}</div>
-        <aside className={styles.side} aria-label="Keys and tokens">
-          <Keys frame={frame} overview={overview} onChange={refresh} />
-          <Tokens frame={frame} overview={overview} onChange={refresh} />
-          {overview.log.length > 0 && <FirstReport frame={frame} overview={overview} />}
-        </aside>
-      </div>
-    </main>
+    <SidePage sentence={sentence} problem={problem} side={side} sideLabel="Keys and tokens">
+      {overview.log.length === 0 ? (
+        <div className={styles.alone}>
+          <FirstReport frame={frame} overview={overview} />
+        </div>
+      ) : (
+        <Log log={overview.log} now={now} />
+      )}
+    </SidePage>
   );
 }
 
@@ -95,13 +99,7 @@ function FirstReport({ frame, overview }: { frame: Frame; overview: IntakeOvervi
       <p>
         Put a stack trace, or the log of an Android device, into <code>crash.txt</code>:
       </p>
-      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a scrollable region */}
-      <pre className={styles.command} tabIndex={0}>
-        {command}
-      </pre>
-      <div>
-        <CopyButton text={command}>Copy the command</CopyButton>
-      </div>
+      <CommandBlock command={command} />
       <p>
         Apps send batches to <code>/intake/v1/batch</code>; their form is at <a href="/intake/v1/schema.json">/intake/v1/schema.json</a>.
       </p>

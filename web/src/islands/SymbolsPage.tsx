@@ -3,9 +3,11 @@ import type { BuildNeed, SymbolFileView, SymbolOverview } from '@rough-ember/ser
 import { type SubmitEvent, useEffect, useState } from 'react';
 import { RequestProblem } from '../client/api';
 import { useLive } from '../client/use-live';
+import { CommandBlock } from '../shell/CommandBlock';
 import type { Frame } from '../shell/frame';
 import { ProblemNotice } from '../shell/Notice';
 import { Shell } from '../shell/Shell';
+import { SidePage } from '../shell/SidePage';
 import { MissingMapping } from '../symbols/MissingMapping';
 import { uploadCommand } from '../symbols/upload-command';
 import { uploadSymbolFile } from '../symbols/upload-symbol-file';
@@ -33,60 +35,58 @@ function Symbols({ frame, overview: initial }: SymbolsPageProps) {
   const covered = overview.needs.length - missing.length;
   const newest = overview.needs[0];
   const cost = missing.reduce((sum, need) => sum + need.costReports, 0);
+  const sentence =
+    overview.needs.length === 0 ? (
+      'No running build has asked for a mapping yet.'
+    ) : (
+      <>
+        <b>{wordNumber(covered)}</b> of{' '}
+        {wordCount(overview.needs.length, 'running build has its mapping', 'running builds have their mapping')}
+        {missing.length > 0 && (
+          <>
+            ; <b>{wordCount(missing.length, 'missing file costs', 'missing files cost')}</b>{' '}
+            {wordCount(cost, 'report its names', 'reports their names')}
+          </>
+        )}
+        .
+      </>
+    );
+  const build = { version: newest?.version ?? '1.0.0', build: newest?.build ?? '100' };
+  const side = (
+    <>
+      {missing.map((need) => (
+        <MissingMapping
+          key={`${need.version} ${need.build} ${need.mapId}`}
+          appSlug={frame.app.slug}
+          serverAddress={frame.serverAddress}
+          version={need.version}
+          build={need.build}
+          mapId={need.mapId}
+          cost={`It leaves the names obfuscated in ${wordCount(need.costReports, 'report', 'reports')} of ${wordCount(need.costPeople, 'person', 'people')}.`}
+          mayUpload={frame.account.role !== 'viewer'}
+        />
+      ))}
+      {frame.account.role === 'viewer' ? <p>Uploading takes the role developer.</p> : <UploadForm frame={frame} />}
+      <section className={styles.script}>
+        <h2>From a build script</h2>
+        <p>
+          Upload the mapping of every build that leaves the house, also before anybody runs it. The token comes from{' '}
+          <a href={`/apps/${frame.app.slug}/intake`}>Intake</a>.
+        </p>
+        <CommandBlock
+          command={`export EMBER_UPLOAD_TOKEN=upload_…\n${uploadCommand({ serverAddress: frame.serverAddress, appSlug: frame.app.slug, ...build })}`}
+        />
+      </section>
+    </>
+  );
   return (
-    <main>
-      <div className={styles.sentence}>
-        <span>
-          {overview.needs.length === 0 ? (
-            'No running build has asked for a mapping yet.'
-          ) : (
-            <>
-              <b>{wordNumber(covered)}</b> of{' '}
-              {wordCount(overview.needs.length, 'running build has its mapping', 'running builds have their mapping')}
-              {missing.length > 0 && (
-                <>
-                  ; <b>{wordCount(missing.length, 'missing file costs', 'missing files cost')}</b>{' '}
-                  {wordCount(cost, 'report its names', 'reports their names')}
-                </>
-              )}
-              .
-            </>
-          )}
-        </span>
+    <SidePage sentence={sentence} problem={problem} side={side} sideLabel="Upload">
+      <div className={styles.tables}>
+        <Work reports={overview.reportsInWork} />
+        {overview.needs.length > 0 && <Needs needs={overview.needs} />}
+        <Files files={overview.files} />
       </div>
-      <ProblemNotice problem={problem} />
-      <div className={styles.columns}>
-        <div>
-          <Work reports={overview.reportsInWork} />
-          {overview.needs.length > 0 && <Needs needs={overview.needs} />}
-          <Files files={overview.files} />
-        </div>
-        <aside className={styles.side} aria-label="Upload">
-          {missing.map((need) => (
-            <MissingMapping
-              key={`${need.version} ${need.build} ${need.mapId}`}
-              appSlug={frame.app.slug}
-              serverAddress={frame.serverAddress}
-              version={need.version}
-              build={need.build}
-              mapId={need.mapId}
-              cost={`It leaves the names obfuscated in ${wordCount(need.costReports, 'report', 'reports')} of ${wordCount(need.costPeople, 'person', 'people')}.`}
-              mayUpload={frame.account.role !== 'viewer'}
-            />
-          ))}
-          {frame.account.role === 'viewer' ? <p>Uploading takes the role developer.</p> : <UploadForm frame={frame} />}
-          <h2>From a build script</h2>
-          <p>
-            Upload the mapping of every build that leaves the house, also before anybody runs it. The token comes from{' '}
-            <a href={`/apps/${frame.app.slug}/intake`}>Intake</a>.
-          </p>
-          {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a scrollable region */}
-          <pre className={styles.command} tabIndex={0}>
-            {`export EMBER_UPLOAD_TOKEN=upload_…\n${uploadCommand({ serverAddress: frame.serverAddress, appSlug: frame.app.slug, version: newest?.version ?? '1.0.0', build: newest?.build ?? '100' })}`}
-          </pre>
-        </aside>
-      </div>
-    </main>
+    </SidePage>
   );
 }
 

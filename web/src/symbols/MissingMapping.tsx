@@ -1,7 +1,7 @@
 import { UnstyledButton } from '@mantine/core';
 import { useRef, useState } from 'react';
 import { RequestProblem } from '../client/api';
-import { CopyButton } from '../shell/CopyButton';
+import { CommandBlock } from '../shell/CommandBlock';
 import styles from './MissingMapping.module.css';
 import { uploadCommand } from './upload-command';
 import { uploadSymbolFile } from './upload-symbol-file';
@@ -64,12 +64,7 @@ export function MissingMapping({ appSlug, serverAddress, version, build, mapId, 
         )}
         . {cost ?? 'Until it is here, this stack shows the obfuscated names.'}
       </div>
-      <div className={styles.command}>
-        <code>{command}</code>
-        <CopyButton text={command} compact>
-          Copy
-        </CopyButton>
-      </div>
+      <CommandBlock command={command} />
       {mayUpload && (
         <div>
           or drop <code>mapping.txt</code> here, or{' '}

@@ -1,0 +1,137 @@
+import { randomUUID } from 'node:crypto';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { reportSchema } from '@rough-ember/core/report/report';
+import type { App } from '@rough-ember/store/apps';
+import type { Database } from '@rough-ember/store/database';
+import { countAllJobs, queueJobs } from '@rough-ember/store/jobs';
+import { storeReports } from '@rough-ember/store/reports';
+import { freshDatabase, makeApp } from '@rough-ember/store/testing/fresh-database';
+import { pino } from 'pino';
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
+import { openSymbolStore, type SymbolStore } from '../symbols/symbol-store.ts';
+import { type JobRunner, startJobRunner } from './job-runner.ts';
+import type { Tasks } from './tasks.ts';
+import { startWorkerPool, type WorkerPool } from './worker-pool.ts';
+
+const log = pino({ level: 'silent' });
+const folder = mkdtempSync(join(tmpdir(), 'ember-jobs-'));
+let database: Database;
+let remove: () => Promise<void>;
+let symbols: SymbolStore;
+let workers: WorkerPool;
+let app: App;
+let runners: JobRunner[] = [];
+const noted: number[] = [];
+
+beforeAll(async () => {
+  ({ database, remove } = await freshDatabase());
+  symbols = await openSymbolStore(folder);
+  workers = startWorkerPool({ threads: 2 });
+});
+afterAll(async () => {
+  await workers.close();
+  await remove();
+  rmSync(folder, { recursive: true });
+});
+beforeEach(async () => {
+  app = await makeApp(database);
+  noted.length = 0;
+});
+afterEach(async () => {
+  await Promise.all(runners.map((runner) => runner.stop()));
+  runners = [];
+});
+
+const run = (pool: WorkerPool = workers) => {
+  const changes = { note: (appId: number) => void noted.push(appId), flush: async () => {} };
+  runners.push(startJobRunner({ database, symbols, workers: pool, changes, log }));
+};
+
+async function arrive(count: number): Promise<number[]> {
+  const reports = Array.from({ length: count }, () =>
+    reportSchema.parse({
+      id: randomUUID(),
+      kind: 'crash',
+      occurredAt: '2026-01-01T00:00:00Z',
+      version: '1',
+      build: '1',
+      exceptions: [{ type: 'a.B', frames: [{ runtime: 'jvm', class: 'com.larkfield.A', method: 'b', file: 'A.kt', line: 1 }] }],
+    }),
+  );
+  await storeReports(database, { appId: app.id, reports, receivedAt: new Date() });
+  const rows = await database('reports').where({ app_id: app.id }).select('id');
+  return rows.map((row) => row.id);
+}
+
+const states = async () => {
+  const rows = await database('reports').where({ app_id: app.id }).select('state', 'problem');
+  return rows.map((row) => (row.problem ? `${row.state}: ${row.problem}` : row.state)).sort();
+};
+const settled = () => expect.poll(() => countAllJobs(database), { timeout: 15_000, interval: 50 }).toBe(0);
+/** Makes postponed jobs due, so that a test need not wait for the pauses between attempts. */
+const hurry = setInterval(
+  () =>
+    void database?.('jobs')
+      .where('attempts', '>', 0)
+      .update({ run_after: database.raw('UTC_TIMESTAMP(3)') })
+      .catch(() => {}),
+  100,
+);
+afterAll(() => clearInterval(hurry));
+
+describe('the job runner', () => {
+  it('processes what was accepted before it was started, and tells the screens', async () => {
+    await arrive(30);
+    run();
+    await settled();
+    expect(new Set(await states())).toEqual(new Set(['processed']));
+    expect(noted).toContain(app.id);
+  });
+
+  it('keeps a report that cannot be processed with its reason, and the others of its batch go on', async () => {
+    const [first] = await arrive(5);
+    await database('report_bodies').where({ report_row: first }).update({ body: '{"exceptions": "nonsense"' });
+    run();
+    await settled();
+    expect(await states()).toEqual([expect.stringMatching(/^failed: .*JSON/), 'processed', 'processed', 'processed', 'processed']);
+    const { body } = await database('report_bodies').where({ report_row: first }).first('body');
+    expect(body).toBe('{"exceptions": "nonsense"');
+  });
+
+  it('finds the one report that takes a worker down', async () => {
+    const rows = await arrive(6);
+    await database('report_bodies').where({ report_row: rows[2] }).update({ body: '"poison"' });
+    const fragile: WorkerPool = {
+      run: (name, ...input) => {
+        const reports = name === 'processReports' ? (input as Parameters<Tasks['processReports']>)[0] : [];
+        if (reports.some((report) => report.body === '"poison"')) return Promise.reject(new Error('the worker died'));
+        return workers.run(name, ...input);
+      },
+      close: async () => {},
+    };
+    run(fragile);
+    await settled();
+    expect(await states()).toEqual(['failed: the worker died', ...Array(5).fill('processed')]);
+  });
+
+  it('shares one queue with other processes, each report processed once', async () => {
+    await arrive(120);
+    run();
+    run();
+    await settled();
+    const [{ reports, cases }] = await database('reports')
+      .where({ app_id: app.id })
+      .select(database.raw('COUNT(*) AS reports, COUNT(DISTINCT case_id) AS cases'));
+    expect([Number(reports), Number(cases)]).toEqual([120, 1]);
+    expect(await states()).toEqual(Array(120).fill('processed'));
+  });
+
+  it('drops a job whose subject is gone', async () => {
+    await queueJobs(database, { kind: 'process-report', appId: app.id, priority: 'arrived' }, [987_654_321]);
+    await queueJobs(database, { kind: 'index-symbol-file', appId: app.id, priority: 'symbols' }, [987_654_321]);
+    run();
+    await settled();
+  });
+});

@@ -1,0 +1,41 @@
+import type { CaseItem } from '@rough-ember/server/desk/case-list';
+import { describe, expect, it } from 'vitest';
+import { caseSentence } from './case-sentence';
+
+const now = '2026-11-23T08:00:00.000Z';
+const item: CaseItem = {
+  ref: 'LG-8',
+  kind: 'crash',
+  state: 'open',
+  what: 'NullPointerException',
+  where: 'NightMap.tileFor',
+  message: null,
+  provisional: false,
+  reports: 1,
+  people: 1,
+  firstVersion: '4.3.0',
+  lastVersion: '4.3.0',
+  beganAt: '2026-11-20T08:00:00.000Z',
+  lastAt: '2026-11-23T07:30:00.000Z',
+  strip: [],
+  trend: [],
+};
+const words = (more: Partial<CaseItem>) =>
+  caseSentence({ ...item, ...more }, now)
+    .map(({ text }) => text)
+    .join('');
+
+describe('a case in a sentence', () => {
+  it('tells since when, until when and for how many', () => {
+    expect(words({ lastVersion: '4.3.1', reports: 1_214, people: 163 })).toBe(
+      'Began in 4.3.0, 3 days ago; last seen in 4.3.1. 163 people in 1,214 reports, the latest 30 minutes ago.',
+    );
+  });
+  it('says when only one version has it', () =>
+    expect(words({})).toBe('Began in 4.3.0, 3 days ago; seen in no other version. 1 person in 1 report, the latest 30 minutes ago.'));
+  it('counts no people where none are told', () => expect(words({ people: 0 })).toContain('version. 1 report, the latest'));
+  it('has no two equal parts, which would share a key', () => {
+    const parts = caseSentence({ ...item, lastVersion: '4.3.1', people: 2, reports: 2 }, now).map(({ text }) => text);
+    expect(new Set(parts).size).toBe(parts.length);
+  });
+});
