@@ -8,7 +8,7 @@ import type { PageHandler } from '@rough-ember/server/http/http-server';
 import { issueIntakeKey, issueUploadToken } from '@rough-ember/server/intake/intake-overview';
 import { readSettings, type Settings, SettingsError } from '@rough-ember/server/settings';
 import { type RunningServer, startServer } from '@rough-ember/server/start-server';
-import { createApp } from '@rough-ember/store/apps';
+import { createApp, findApp } from '@rough-ember/store/apps';
 import { type Database, migrate, openDatabase } from '@rough-ember/store/database';
 import { countAllJobs } from '@rough-ember/store/jobs';
 import { buildWeb } from './build-web.ts';
@@ -112,7 +112,10 @@ async function welcome({ address }: RunningServer, settings: Settings, database:
   if (password !== null) keep({ email: settings.ownerEmail, password });
   if (settings.demo && known && !known.demoLoaded) {
     console.log('Loading the Larkfield demo …');
-    const { id: appId } = await createApp(database, larkfieldGuide);
+    const app = (await createApp(database, larkfieldGuide)) ?? (await findApp(database, larkfieldGuide.slug));
+    if (!app)
+      throw new StartProblem(`The demo cannot be loaded: another app has its prefix ${larkfieldGuide.prefix}; start with EMBER_DEMO=off`);
+    const appId = app.id;
     if (!known.intakeKey) keep({ ...known, intakeKey: await issueIntakeKey(database, { appId, name: 'phones' }) });
     if (!known.uploadToken) keep({ ...known, uploadToken: await issueUploadToken(database, { appId, name: 'build server' }) });
     const { intakeKey, uploadToken } = known as Required<FirstStart>;

@@ -15,6 +15,7 @@ export const errorList = {
   'wrong-origin': { status: 403, remedy: 'Send the request from a page of this server.' },
   'not-found': { status: 404, remedy: 'Check the address.' },
   'bad-request': { status: 400, remedy: 'Correct what the message names and send it again.' },
+  taken: { status: 409, remedy: 'Choose another name and prefix.' },
   'bad-body': { status: 400, remedy: 'Correct the lines named here; the others were accepted and need not be sent again.' },
   'bad-gzip': { status: 400, remedy: 'Send the body as it is, or compressed with gzip and "content-encoding: gzip".' },
   'unsupported-encoding': { status: 415, remedy: 'Send the body as it is, or compressed with gzip.' },

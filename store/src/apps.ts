@@ -1,4 +1,4 @@
-import type { Database } from './database.ts';
+import { type Database, isDuplicate } from './database.ts';
 
 /** What is shipped: one or more platforms under one name, its cases numbered after its prefix. */
 export interface App {
@@ -13,14 +13,22 @@ export interface App {
 
 const columns = ['id', 'slug', 'name', 'prefix', 'platforms', { ourPackages: 'our_packages' }] as const;
 
-/** Creates an app unless its slug is taken, and gives the one of that slug. */
-export async function createApp(database: Database, app: Omit<App, 'id'>): Promise<App> {
+/** Creates an app; null when its slug or prefix is taken. */
+export async function createApp(database: Database, app: Omit<App, 'id'>): Promise<App | null> {
   const { slug, name, prefix } = app;
-  await database('apps')
-    .insert({ slug, name, prefix, platforms: JSON.stringify(app.platforms), our_packages: JSON.stringify(app.ourPackages) })
-    .onConflict('slug')
-    .ignore();
-  return (await findApp(database, slug)) as App;
+  try {
+    await database('apps').insert({
+      slug,
+      name,
+      prefix,
+      platforms: JSON.stringify(app.platforms),
+      our_packages: JSON.stringify(app.ourPackages),
+    });
+  } catch (error) {
+    if (isDuplicate(error)) return null;
+    throw error;
+  }
+  return findApp(database, slug);
 }
 
 export async function findApp(database: Database, slug: string): Promise<App | null> {

@@ -235,6 +235,43 @@ describe('intake', () => {
   });
 });
 
+describe('a new app', () => {
+  it('is made by its owner, waits for its first report, and shows it by itself', async () => {
+    await visitor.signIn();
+    await visitor.page.getByRole('button', { name: 'Larkfield Guide' }).click();
+    await visitor.page.getByRole('menuitem', { name: 'New app …' }).click();
+    await visitor.page.waitForURL('**/new-app');
+    await visitor.hydrated();
+    await visitor.expectAccessible();
+    const make = async (name: string, prefix: string) => {
+      await visitor.page.getByLabel('Name').fill(name);
+      await visitor.page.getByLabel('Prefix').fill(prefix);
+      await visitor.page.getByRole('button', { name: 'Make the app' }).click();
+    };
+    await make('Another guide', 'LG');
+    await visitor.page.getByText('with the prefix LG already').waitFor();
+    visitor.complaints.splice(0, visitor.complaints.findIndex((one) => one.includes('409')) + 1);
+    await make('Feeder Cam', 'fc');
+    await visitor.page.waitForURL('**/apps/feeder-cam/intake');
+    await visitor.page.getByText('Nothing has come in yet.').waitFor();
+    await visitor.expectAccessible();
+    const key = await visitor.page.getByRole('listitem').filter({ hasText: 'phones' }).locator('code').textContent();
+
+    await visitor.open('/apps/feeder-cam/cases');
+    await visitor.hydrated();
+    await visitor.page.getByText('No report of Feeder Cam has arrived yet').waitFor();
+    await visitor.expectAccessible();
+    await visitor.page.waitForTimeout(500);
+    await fetch(`${server.address}/intake/v1/file?version=1.0&build=1`, {
+      method: 'POST',
+      headers: { authorization: `Bearer ${key}` },
+      body: 'Exception in thread "main" java.lang.IllegalStateException: no feeder\n\tat com.example.Feeder.open(Feeder.kt:12)\n',
+    });
+    await visitor.page.locator('[data-case="FC-1"]', { hasText: 'Feeder.open' }).waitFor();
+    await visitor.evidence().getByText('as it was written; no symbol file needed').waitFor();
+  });
+});
+
 describe('every screen', () => {
   const screens = [desk, `${desk}/LG-1?last=all`, '/apps/larkfield-guide/symbols', '/apps/larkfield-guide/intake', '/nowhere'];
 

@@ -63,6 +63,27 @@ describe('signed in', () => {
     expect(upload.status).toBe(403);
   });
 
+  it('a wrong sign-in says so on the page, and keeps the address', async () => {
+    const answer = await ask('/sign-in?next=/apps/larkfield-guide/symbols', {
+      method: 'POST',
+      headers: { origin: server.address, 'content-type': 'application/x-www-form-urlencoded' },
+      body: new URLSearchParams({ email: 'someone@larkfield.example', password: 'wrong' }),
+    });
+    const page = await answer.text();
+    expect(answer.status).toBe(401);
+    expect(page).toContain('do not belong together');
+    expect(page).toContain('value="someone@larkfield.example"');
+  });
+
+  it('the form of another site signs nobody in', async () => {
+    const answer = await ask('/sign-in', {
+      method: 'POST',
+      headers: { origin: 'https://elsewhere.example', 'content-type': 'application/x-www-form-urlencoded' },
+      body: new URLSearchParams({ email: server.email, password: server.password }),
+    });
+    expect([answer.status, answer.headers.get('set-cookie')]).toEqual([403, null]);
+  });
+
   it('the cookie cannot be read by scripts', async () => {
     const answer = await ask('/api/v1/sign-in', {
       method: 'POST',

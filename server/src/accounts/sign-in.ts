@@ -9,11 +9,14 @@ import {
   findSignedIn,
 } from '@rough-ember/store/accounts';
 import type { Database } from '@rough-ember/store/database';
+import { z } from 'zod';
 import { ApiError } from '../errors.ts';
 import { hashSecret, makeSecret } from './secrets.ts';
 
 export const signInCookie = 'ember_sign_in';
 export const signInDays = 30;
+
+export const signInSchema = z.object({ email: z.string().min(1).max(254), password: z.string().min(1).max(500) });
 
 /** Makes the owner's account when there is none yet, and gives its password; null when there was one. */
 export async function createOwner(database: Database, owner: { email: string; name: string }): Promise<string | null> {

@@ -41,13 +41,13 @@ export async function startTestServer(environment: Record<string, string> = {}):
   const { database, remove } = await freshDatabase();
   const settings = readSettings({ PORT: '0', EMBER_DATA_DIR: folder, EMBER_LOG_LEVEL: 'silent', ...environment });
   const server = await startServer(settings, database);
-  const app = await createApp(database, {
+  const app = (await createApp(database, {
     slug: 'guide',
     name: 'Guide',
     prefix: 'LG',
     platforms: ['Android'],
     ourPackages: ['com.larkfield'],
-  });
+  })) as App;
   const intakeKey = await issueIntakeKey(database, { appId: app.id, name: 'phones' });
   const uploadToken = await issueUploadToken(database, { appId: app.id, name: 'ci' });
   const post = async (path: string, body: BodyInit, headers: Record<string, string>) => {

@@ -27,13 +27,15 @@ export async function freshDatabase({ migrated = true } = {}): Promise<{ databas
 let apps = 0;
 
 /** A new app; `prefix` and slug are its own. */
-export function makeApp(database: Database): Promise<App> {
+export async function makeApp(database: Database): Promise<App> {
   apps++;
-  return createApp(database, {
+  const app = await createApp(database, {
     slug: `app-${apps}`,
     name: `App ${apps}`,
     prefix: `T${apps}`,
     platforms: ['Android'],
     ourPackages: ['com.larkfield'],
   });
+  if (!app) throw new Error('the app is there already');
+  return app;
 }

@@ -13,22 +13,26 @@ export function TopBar({ frame, place }: { frame: Frame; place: Place | null }) 
   return (
     <header className={styles.bar}>
       <span className={styles.coal} aria-hidden="true" />
-      {apps.length > 1 ? (
-        <Menu>
-          <Menu.Target>
-            <UnstyledButton className={styles.app}>{app.name} ▾</UnstyledButton>
-          </Menu.Target>
-          <Menu.Dropdown>
-            {apps.map((one) => (
-              <Menu.Item key={one.slug} component="a" href={`/apps/${one.slug}/cases`}>
-                {one.name}
+      <Menu width={220}>
+        <Menu.Target>
+          <UnstyledButton className={styles.app}>{app.name} ▾</UnstyledButton>
+        </Menu.Target>
+        <Menu.Dropdown>
+          {apps.map((one) => (
+            <Menu.Item key={one.slug} component="a" href={`/apps/${one.slug}/cases`}>
+              {one.name}
+            </Menu.Item>
+          ))}
+          {account.role === 'owner' && (
+            <>
+              <Menu.Divider />
+              <Menu.Item component="a" href="/new-app">
+                New app …
               </Menu.Item>
-            ))}
-          </Menu.Dropdown>
-        </Menu>
-      ) : (
-        <span className={styles.app}>{app.name}</span>
-      )}
+            </>
+          )}
+        </Menu.Dropdown>
+      </Menu>
       <nav className={styles.places} aria-label="Places">
         {Object.entries(places).map(([name, title]) => (
           <a key={name} href={`/apps/${app.slug}/${name}`} aria-current={place === name ? 'page' : undefined}>

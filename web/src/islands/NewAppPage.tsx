@@ -1,0 +1,75 @@
+import { Button, Checkbox, Group, MantineProvider, TextInput } from '@mantine/core';
+import { type SubmitEvent, useState } from 'react';
+import { RequestProblem, request } from '../client/api';
+import { ProblemNotice } from '../shell/Notice';
+import { cssVariables, theme } from '../theme/theme';
+import styles from './SignIn.module.css';
+
+/** Sets up an app; what comes next is its Intake page, with the key that was made for it. */
+export function NewAppPage() {
+  return (
+    <MantineProvider theme={theme} cssVariablesResolver={cssVariables} defaultColorScheme="auto">
+      <NewAppForm />
+    </MantineProvider>
+  );
+}
+
+function NewAppForm() {
+  const [platforms, setPlatforms] = useState(['Android']);
+  const [problem, setProblem] = useState<RequestProblem | null>(null);
+  const [busy, setBusy] = useState(false);
+  const submit = async (event: SubmitEvent<HTMLFormElement>) => {
+    event.preventDefault();
+    const form = new FormData(event.currentTarget);
+    setBusy(true);
+    try {
+      const { slug } = await request<{ slug: string }>('POST', '/api/v1/apps', {
+        name: form.get('name'),
+        prefix: form.get('prefix'),
+        platforms,
+        ourPackages: String(form.get('packages'))
+          .split(/[\s,]+/)
+          .filter((one) => one !== ''),
+      });
+      window.location.assign(`/apps/${slug}/intake`);
+    } catch (error) {
+      setProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.'));
+      setBusy(false);
+    }
+  };
+  return (
+    <main className={styles.page}>
+      <form className={styles.card} onSubmit={submit} method="post">
+        <div className={styles.brand}>
+          <span className={styles.coal} aria-hidden="true" />
+          <h1>New app</h1>
+        </div>
+        <TextInput name="name" label="Name" placeholder="Larkfield Guide" required maxLength={100} />
+        <TextInput
+          name="prefix"
+          label="Prefix"
+          description="Its cases are numbered after it: LG-1, LG-2 …"
+          placeholder="LG"
+          required
+          maxLength={10}
+        />
+        <Checkbox.Group label="Platforms" value={platforms} onChange={setPlatforms}>
+          <Group mt={4}>
+            <Checkbox value="Android" label="Android" />
+            <Checkbox value="iOS" label="iOS" />
+          </Group>
+        </Checkbox.Group>
+        <TextInput
+          name="packages"
+          label="Packages of your own code"
+          description="Frames in them are yours. Left empty, all that are no known library."
+          placeholder="com.larkfield"
+        />
+        <ProblemNotice problem={problem} />
+        <Button type="submit" loading={busy}>
+          Make the app
+        </Button>
+      </form>
+    </main>
+  );
+}
