@@ -109,9 +109,9 @@ describe('the desk', () => {
     await visitor.signIn();
     await visitor.open(`${desk}?version=0.0.1`);
     await visitor.hydrated();
-    await visitor.page.getByText('No report lies in this scope.').waitFor();
+    await visitor.page.getByText('No report lies in this scope').waitFor();
     await visitor.expectAccessible();
-    await visitor.page.getByRole('button', { name: 'Look at all time and any version' }).click();
+    await visitor.page.getByRole('button', { name: 'Look at everything' }).click();
     await visitor.cases().first().waitFor();
   });
 

@@ -87,6 +87,7 @@ async function intake(services: Services, request: IncomingMessage, response: Se
   sendJson(response, status, error ?? { items: received.items });
 }
 
+/** Authorises, takes and logs one uploaded symbol file; a build server's owner sees on Intake why one was refused. */
 async function uploadSymbolFile(
   services: Services,
   request: IncomingMessage,
@@ -94,9 +95,30 @@ async function uploadSymbolFile(
   match: RegExpExecArray,
 ): Promise<void> {
   const { app, uploadedBy } = await authoriseUpload(services, request, match[1] as string);
-  const chunks = limitedChunks(decodedBody(request), services.settings.symbolLimitBytes);
-  const { file, isNew } = await receiveSymbolFile(services, { app, uploadedBy, chunks, parameters: parametersOf(request) });
-  sendJson(response, isNew ? 202 : 200, { id: file.id, state: file.state, version: file.version, build: file.build, isNew });
+  const parameters = parametersOf(request);
+  const log = (status: number, counts: { accepted: number; duplicates: number; refused: number }, reason: string | null) =>
+    writeIntakeLog(services.database, {
+      appId: app.id,
+      keyName: uploadedBy,
+      client: request.headers['user-agent'] ?? null,
+      what: `upload of ${parameters.name ?? 'a symbol file'}, ${parameters.version ?? 'no version'}`,
+      status,
+      ...counts,
+      reason,
+    });
+  try {
+    const chunks = limitedChunks(decodedBody(request), services.settings.symbolLimitBytes);
+    const { file, isNew } = await receiveSymbolFile(services, { app, uploadedBy, chunks, parameters });
+    const status = isNew ? 202 : 200;
+    await log(status, { accepted: Number(isNew), duplicates: Number(!isNew), refused: 0 }, null);
+    sendJson(response, status, { id: file.id, state: file.state, version: file.version, build: file.build, isNew });
+  } catch (error) {
+    if (error instanceof ApiError) {
+      await log(error.status, { accepted: 0, duplicates: 0, refused: 1 }, error.message);
+      services.changes.note(app.id);
+    }
+    throw error;
+  }
 }
 
 /** The app, and who uploads: an upload token of it, or a signed-in developer in a page of this server. */

@@ -46,6 +46,9 @@ const readId = (value: unknown): string | null =>
 export function wordIssues(error: z.ZodError): string {
   return error.issues
     .slice(0, 3)
-    .map((issue) => (issue.path.length > 0 ? `${issue.path.join('.')}: ${issue.message}` : issue.message))
+    .map(({ path, message }) => {
+      if (path.length === 0) return message;
+      return message.endsWith('received undefined') ? `${path.join('.')} is missing` : `${path.join('.')}: ${message}`;
+    })
     .join('; ');
 }

@@ -2,6 +2,7 @@ import { writeFileSync } from 'node:fs';
 import { Readable } from 'node:stream';
 import { defaultScope } from '@rough-ember/core/scope/scope';
 import { guideBuilds } from '@rough-ember/demo/guide-builds';
+import { listIntakeLog } from '@rough-ember/store/intake-log';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { loadCaseFile } from '../desk/case-file.ts';
 import { loadCaseList } from '../desk/case-list.ts';
@@ -79,6 +80,8 @@ describe('an uploaded file', () => {
     const answer = await server.uploadMapping(new Uint8Array(bytes), { version: '4.3.0', build: '430' });
     expect([answer.status, answer.body.error.code]).toEqual([422, 'not-a-symbol-file']);
     expect(answer.body.error.message).toContain(looksLike);
+    const [logged] = await listIntakeLog(server.database, { appId: server.app.id, strangers: false, limit: 1 });
+    expect(logged).toMatchObject({ keyName: 'token ci', status: 422, refused: 1, reason: expect.stringContaining(looksLike) });
   });
 
   it('of 100 MB of garbage is refused without being kept', async () => {

@@ -1,5 +1,6 @@
 import { Button } from '@mantine/core';
-import { defaultScope } from '@rough-ember/core/scope/scope';
+import { reportKinds } from '@rough-ember/core/report/report-kinds';
+import type { Scope } from '@rough-ember/core/scope/scope';
 import type { CaseFile } from '@rough-ember/server/desk/case-file';
 import type { CaseList } from '@rough-ember/server/desk/case-list';
 import { useEffect, useState } from 'react';
@@ -28,6 +29,8 @@ export function CasesDesk(props: CasesDeskProps) {
     </Shell>
   );
 }
+
+const everything: Scope = { days: null, kinds: reportKinds, versions: { match: 'any' } };
 
 /** The list on the left, the evidence of the selected case on the right; the address holds both. */
 function Desk({ frame, list: initialList, file: initialFile }: CasesDeskProps) {
@@ -99,8 +102,21 @@ function Desk({ frame, list: initialList, file: initialFile }: CasesDeskProps) {
         {totals.waiting > 0 && ` · ${wordCount(totals.waiting, 'report', 'reports')} being read`}
       </ScopeSentence>
       <ProblemNotice problem={problem} />
-      {list.versions.length === 0 ? (
-        <NothingYet frame={frame} />
+      {list.cases.length === 0 ? (
+        list.versions.length === 0 ? (
+          <NothingYet frame={frame} />
+        ) : (
+          <section className={styles.nothing}>
+            <h1>No report lies in this scope</h1>
+            <p>
+              {frame.app.name} sent reports in {list.versions.slice(-8).reverse().join(', ')}
+              {list.versions.length > 8 ? ' and older versions' : ''}. Change the words of the sentence above, or
+            </p>
+            <Button variant="default" onClick={() => go({ scope: everything, selected: null, position: 0 }, { keep: true })}>
+              Look at everything
+            </Button>
+          </section>
+        )
       ) : (
         <div className={styles.desk}>
           <section className={styles.list} aria-label="Cases">
@@ -113,32 +129,19 @@ function Desk({ frame, list: initialList, file: initialFile }: CasesDeskProps) {
                 <kbd>j</kbd> <kbd>k</kbd> move · <kbd>o</kbd> open
               </span>
             </h2>
-            {list.cases.length === 0 ? (
-              <div className={styles.empty}>
-                <p>No report lies in this scope.</p>
-                <Button
-                  size="compact-sm"
-                  variant="default"
-                  onClick={() => go({ scope: { ...defaultScope, days: null }, selected: null, position: 0 }, { keep: true })}
-                >
-                  Look at all time and any version
-                </Button>
-              </div>
-            ) : (
-              <ul className={styles.rows}>
-                {list.cases.map((item) => (
-                  <CaseRow
-                    key={item.ref}
-                    item={item}
-                    versions={list.stripVersions}
-                    selected={item.ref === view.selected}
-                    now={list.now}
-                    href={pageAddress(item.ref)}
-                    onSelect={() => select(item.ref)}
-                  />
-                ))}
-              </ul>
-            )}
+            <ul className={styles.rows}>
+              {list.cases.map((item) => (
+                <CaseRow
+                  key={item.ref}
+                  item={item}
+                  versions={list.stripVersions}
+                  selected={item.ref === view.selected}
+                  now={list.now}
+                  href={pageAddress(item.ref)}
+                  onSelect={() => select(item.ref)}
+                />
+              ))}
+            </ul>
           </section>
           {/* The evidence scrolls by itself, so the keyboard must reach it. */}
           {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a scrollable region */}

@@ -35,7 +35,7 @@ function Intake({ frame, overview: initial, now }: IntakePageProps) {
   const sentence =
     overview.log.length === 0
       ? 'Nothing has come in yet.'
-      : `The latest ${wordCount(overview.log.length, 'request', 'requests')}: ${wordCount(accepted, 'report', 'reports')} accepted, ${refused === 0 ? 'none refused' : wordCount(refused, 'request refused', 'requests refused')}. Times are UTC.`;
+      : `The latest ${wordCount(overview.log.length, 'request', 'requests')}: ${wordCount(accepted, 'item', 'items')} accepted, ${refused === 0 ? 'none refused' : wordCount(refused, 'request refused', 'requests refused')}. Times are UTC.`;
   const side = (
     <>
       <Keys frame={frame} overview={overview} onChange={refresh} />
