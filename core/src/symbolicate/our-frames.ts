@@ -5,12 +5,12 @@ export interface OurFramesRule {
 }
 
 /** Packages of runtimes, systems and common libraries on Android and the JVM. */
+// biome-ignore format: one table
 const outsidePackages = [
-  'android', 'androidx', 'com.android', 'com.google.android', 'com.google.common', 'com.google.firebase', 'com.google.gson',
-  'com.sun', 'dagger', 'dalvik', 'groovy', 'io.ktor', 'io.netty', 'io.reactivex', 'java', 'javax', 'jdk', 'junit', 'kotlin',
+  'android', 'androidx', 'com.android', 'com.google', 'com.sun', 'dagger', 'dalvik', 'groovy', 'io.ktor', 'io.netty', 'io.reactivex', 'java', 'javax', 'jdk', 'junit', 'kotlin',
   'kotlinx', 'libcore', 'okhttp3', 'okio', 'org.apache', 'org.chromium', 'org.json', 'org.junit', 'org.slf4j', 'org.xml',
   'retrofit2', 'rx', 'scala', 'sun', '_COROUTINE',
-]; // biome-ignore format: one table
+];
 
 const within = (name: string, prefix: string): boolean =>
   name.startsWith(prefix) && (name.length === prefix.length || name[prefix.length] === '.');
