@@ -11,8 +11,22 @@ import { queueJobs } from './jobs.ts';
 const uuidBytes = (uuid: string): Buffer => Buffer.from(uuid.replaceAll('-', ''), 'hex');
 const uuidText = (bytes: Buffer): string => bytes.toString('hex').replace(/^(.{8})(.{4})(.{4})(.{4})(.{12})$/, '$1-$2-$3-$4-$5');
 
+/** What the store needs to know of a report, and the whole of it as text, so that nothing is serialised twice. */
+export type ReportHead = Omit<Report, 'exceptions' | 'threads' | 'attributes'>;
+export interface StorableReport {
+  readonly head: ReportHead;
+  /** The canonical report, JSON. */
+  readonly body: string;
+}
+
+/** Readies a report for the store; the text is made here, so call it where computing is cheap. */
+export function toStorable(report: Report): StorableReport {
+  const { exceptions: _exceptions, threads: _threads, attributes: _attributes, ...head } = report;
+  return { head, body: JSON.stringify(report) };
+}
+
 /** Who a report counts for: the user id the app gave, else the installation. */
-function personKey(report: Report): Buffer | null {
+function personKey(report: ReportHead): Buffer | null {
   if (report.personId !== null) return createHash('sha256').update(`person:${report.personId}`).digest().subarray(0, 16);
   return report.installationId === null ? null : uuidBytes(report.installationId);
 }
@@ -23,12 +37,12 @@ function personKey(report: Report): Buffer | null {
  */
 export async function storeReports(
   database: Database,
-  { appId, reports, receivedAt }: { appId: number; reports: readonly Report[]; receivedAt: Date },
+  { appId, reports, receivedAt }: { appId: number; reports: readonly StorableReport[]; receivedAt: Date },
 ): Promise<Set<string>> {
   if (reports.length === 0) return new Set();
   return database.transaction(async (transaction) => {
     const insert = transaction('reports').insert(
-      reports.map((report) => ({
+      reports.map(({ head: report }) => ({
         app_id: appId,
         report_id: uuidBytes(report.id),
         kind: report.kind,
@@ -53,9 +67,9 @@ export async function storeReports(
     if (rowById.size === 0) return new Set<string>();
 
     const bodies = new Map<number, string>();
-    for (const report of reports) {
-      const row = rowById.get(report.id.toLowerCase());
-      if (row !== undefined && !bodies.has(row)) bodies.set(row, JSON.stringify(report));
+    for (const { head, body } of reports) {
+      const row = rowById.get(head.id.toLowerCase());
+      if (row !== undefined && !bodies.has(row)) bodies.set(row, body);
     }
     await transaction('report_bodies').insert([...bodies].map(([row, body]) => ({ report_row: row, body })));
     await queueJobs(transaction, { kind: 'process-report', appId, priority: 'arrived' }, [...bodies.keys()]);

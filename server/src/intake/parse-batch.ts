@@ -1,11 +1,12 @@
-import { type Report, reportSchema } from '@rough-ember/core/report/report';
+import { reportSchema } from '@rough-ember/core/report/report';
+import { type StorableReport, toStorable } from '@rough-ember/store/reports';
 import { z } from 'zod';
 
 /** One line of a batch: an item with its type. */
 export const batchItemSchema = z.discriminatedUnion('type', [reportSchema.extend({ type: z.literal('report') })]);
 
 export type ParsedLine =
-  | { readonly line: number; readonly report: Report }
+  | { readonly line: number; readonly report: StorableReport }
   | { readonly line: number; readonly id: string | null; readonly reason: string };
 
 const maximumItems = 5_000;
@@ -34,7 +35,7 @@ function parseLine(text: string, line: number): ParsedLine {
   const item = batchItemSchema.safeParse(value);
   if (item.success) {
     const { type: _type, ...report } = item.data;
-    return { line, report };
+    return { line, report: toStorable(report) };
   }
   return { line, id: readId(value), reason: `line ${line}: ${wordIssues(item.error)}` };
 }

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { crashTextFormats, crashTextLimitBytes } from '@rough-ember/core/report/crash-text';
 import { type Report, reportContextSchema } from '@rough-ember/core/report/report';
 import { reportKinds } from '@rough-ember/core/report/report-kinds';
-import { storeReports } from '@rough-ember/store/reports';
+import { type StorableReport, storeReports, toStorable } from '@rough-ember/store/reports';
 import { z } from 'zod';
 import { ApiError } from '../errors.ts';
 import type { Services } from '../services.ts';
@@ -31,21 +31,21 @@ export async function receiveBatch(services: Services, appId: number, body: Buff
   if (stored.size > 0) services.jobs.wake();
   const items = lines.map((parsed): ItemOutcome => {
     if (!('report' in parsed)) return { line: parsed.line, id: parsed.id, outcome: 'refused', reason: parsed.reason };
-    const id = parsed.report.id.toLowerCase();
+    const id = parsed.report.head.id.toLowerCase();
     // An id counts as accepted once, also when one batch holds it twice.
     return { line: parsed.line, id, outcome: stored.delete(id) ? 'accepted' : 'duplicate' };
   });
   return { items, what: wordBatch(reports, lines.length) };
 }
 
-function wordBatch(reports: readonly Report[], lines: number): string {
+function wordBatch(reports: readonly StorableReport[], lines: number): string {
   const [first] = reports;
   if (!first) return lines === 1 ? '1 item' : `${lines} items`;
   const kinds = reportKinds.flatMap((kind) => {
-    const count = reports.filter((report) => report.kind === kind).length;
+    const count = reports.filter((report) => report.head.kind === kind).length;
     return count === 0 ? [] : [count === 1 ? kind : `${count} ${kind} reports`];
   });
-  const versions = [...new Set(reports.map((report) => report.version))];
+  const versions = [...new Set(reports.map((report) => report.head.version))];
   return `${kinds.join(', ')}, ${versions.length > 3 ? `${versions.length} versions` : versions.join(', ')}`;
 }
 
@@ -105,7 +105,7 @@ export async function receiveFile(
       },
     }),
   );
-  const stored = await storeReports(services.database, { appId, reports, receivedAt });
+  const stored = await storeReports(services.database, { appId, reports: reports.map(toStorable), receivedAt });
   if (stored.size > 0) services.jobs.wake();
   const format = crashTextFormats[(crashes[0] as (typeof crashes)[0]).format];
   return {
