@@ -14,6 +14,7 @@ export const errorList = {
   'not-allowed': { status: 403, remedy: 'Ask an owner of this server for the right.' },
   'wrong-origin': { status: 403, remedy: 'Send the request from a page of this server.' },
   'not-found': { status: 404, remedy: 'Check the address.' },
+  'wrong-method': { status: 405, remedy: 'Use the method that the documentation names for this address.' },
   'bad-request': { status: 400, remedy: 'Correct what the message names and send it again.' },
   taken: { status: 409, remedy: 'Choose another name and prefix.' },
   'bad-body': { status: 400, remedy: 'Correct the lines named here; the others were accepted and need not be sent again.' },

@@ -75,6 +75,11 @@ describe('signed in', () => {
     expect(page).toContain('value="someone@larkfield.example"');
   });
 
+  it.each(['text/plain', 'application/json', 'multipart/form-data'])('a sign-in of type %s is refused, not a failure', async (type) => {
+    const answer = await ask('/sign-in', { method: 'POST', headers: { origin: server.address, 'content-type': type }, body: 'x' });
+    expect(answer.status).toBe(401);
+  });
+
   it('the form of another site signs nobody in', async () => {
     const answer = await ask('/sign-in', {
       method: 'POST',

@@ -58,10 +58,18 @@ export type ReportedThread = z.infer<typeof threadSchema>;
 
 const scalar = z.union([z.string().max(4_096), z.number(), z.boolean()]);
 
+/** A version name or a build number: one printable line. */
+export const buildNameSchema = z
+  .string()
+  .trim()
+  .min(1)
+  .max(100)
+  .regex(/^\P{C}+$/u, { error: 'holds control characters' });
+
 /** Where and when a report happened; the same fields for every kind and every format. */
 export const reportContextSchema = z.object({
-  version: z.string().trim().min(1).max(100),
-  build: z.string().trim().min(1).max(100),
+  version: buildNameSchema,
+  build: buildNameSchema,
   os: z
     .object({ name: z.string().max(50), version: z.string().max(50) })
     .nullable()

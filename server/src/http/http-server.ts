@@ -86,11 +86,16 @@ async function answer(
   response: ServerResponse,
   parts: { pages: PageHandler | undefined; assets: ReturnType<typeof sirv> | null; requestId: string },
 ): Promise<void> {
-  const path = (request.url ?? '/').split('?', 1)[0] as string;
+  // "//host/path" would be read as another host wherever the address is resolved.
+  request.url = (request.url ?? '/').replace(/^\/{2,}/, '/');
+  const path = request.url.split('?', 1)[0] as string;
   for (const route of rawRoutes) {
     const match = route.method === request.method ? route.path.exec(path) : null;
     if (match) return route.handle(services, request, response, match);
   }
+  const known = rawRoutes.find((route) => route.path.test(path));
+  if (known && path.startsWith('/intake/'))
+    throw new ApiError('wrong-method', `${request.method} is not answered here; this address takes ${known.method}.`);
   const { pages, assets, requestId } = parts;
   const askPages = () => {
     if (!pages)

@@ -171,6 +171,30 @@ describe('a crash text', () => {
   });
 });
 
+describe('what nobody means', () => {
+  const deep = `{"type":"report","attributes":${'['.repeat(50_000)}${']'.repeat(50_000)}}`;
+  it.each([
+    ['bytes that are no text', Buffer.from([0xff, 0xfe, 0x7b]), 'not JSON'],
+    ['a depth without end', Buffer.from(deep), 'line 1'],
+    ['a version of control characters', Buffer.from(lines(item({ version: '4.3\u0000' }))), 'control characters'],
+    ['half a letter', Buffer.from(lines(item({ build: 'x' })).replace('"x"', '"\\ud800"')), 'control characters'],
+    ['a cause before its effect', Buffer.from(lines(item({ exceptions: [{ type: 'a.B', parent: 3 }] }))), 'after its parent'],
+  ])('is refused with a reason: %s', async (_, body, reason) => {
+    const answer = await server.send('/intake/v1/batch', new Uint8Array(body));
+    expect(answer.status).toBe(400);
+    expect(answer.body.items[0]?.reason).toContain(reason);
+  });
+
+  it.each(['PUT', 'DELETE', 'GET'])('the method %s is refused with the one that is taken', async (method) => {
+    const answer = await fetch(`${server.address}/intake/v1/batch`, { method });
+    expect([answer.status, (await answer.json()).error.message]).toEqual([405, `${method} is not answered here; this address takes POST.`]);
+  });
+
+  it('an address with two slashes in front is that with one', async () => {
+    expect((await server.send('//intake/v1/batch', lines(item()))).status).toBe(202);
+  });
+});
+
 it('its schema is served and names the limits', async () => {
   const schema = await (await fetch(`${server.address}/intake/v1/schema.json`)).json();
   expect(JSON.stringify(schema)).toContain('"const":"report"');
