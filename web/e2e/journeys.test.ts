@@ -235,6 +235,33 @@ describe('intake', () => {
   });
 });
 
+describe('a text that cannot be printed', () => {
+  it('is shown the same by the server and in the browser', async () => {
+    const message = 'a bell \u0007, a null \u0000, half a letter \ud800 and a\rreturn';
+    const report = {
+      type: 'report',
+      id: randomUUID(),
+      kind: 'crash',
+      occurredAt: new Date().toISOString(),
+      version: '4.3.0',
+      build: '430',
+    };
+    const answer = await fetch(`${server.address}/intake/v1/batch`, {
+      method: 'POST',
+      headers: { authorization: `Bearer ${server.intakeKey}` },
+      body: JSON.stringify({ ...report, exceptions: [{ type: 'odd.Text', message }] }),
+    });
+    expect(answer.status).toBe(202);
+    await visitor.signIn();
+    await visitor.open(`${desk}?last=1d`);
+    await visitor.hydrated();
+    await visitor.page.locator('[data-case]', { hasText: 'Text' }).filter({ hasText: 'a bell ␇, a null ␀' }).click();
+    await visitor.page.reload();
+    await visitor.hydrated();
+    await visitor.evidence().getByText('half a letter \ufffd and a␍return').first().waitFor();
+  });
+});
+
 describe('a new app', () => {
   it('is made by its owner, waits for its first report, and shows it by itself', async () => {
     await visitor.signIn();
@@ -314,5 +341,10 @@ describe('every screen', () => {
       await visitor.open(screen);
       expect(await visitor.page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(700);
     }
+    // There is no room beside the list, so a case opens as a page.
+    await visitor.open(desk);
+    await visitor.hydrated();
+    await visitor.cases().first().click();
+    await visitor.page.waitForURL(/\/cases\/LG-\d+/);
   });
 });

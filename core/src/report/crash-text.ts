@@ -1,6 +1,7 @@
 import type { Result } from '../result.ts';
 import { readJvmStacks } from './jvm-stack.ts';
 import { isLogcat, readLogcat } from './logcat.ts';
+import { printable } from './printable.ts';
 import type { ReportedException, ReportedThread } from './report.ts';
 
 /** What a reader finds in a text: one crash, before anything is known of the app and device it came from. */
@@ -33,7 +34,7 @@ export interface CrashTextContext {
 export function readCrashText(bytes: Uint8Array, context: CrashTextContext): Result<CrashText[], CrashTextProblem> {
   const decoded = decodeText(bytes);
   if (!decoded.ok) return decoded;
-  const lines = decoded.value.split(/\r\n|\n|\r/);
+  const lines = printable(decoded.value).split('\n');
   const crashes = isLogcat(lines) ? readLogcat(lines, context) : readJvmStacks(lines);
   if (crashes.length > 0) return { ok: true, value: crashes };
   return {

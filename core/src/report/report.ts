@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { printable } from './printable.ts';
 import { reportKinds } from './report-kinds.ts';
 
 /** Ceilings of one report. Whatever is longer is refused (protocol) or cut with a note (crash texts). */
@@ -12,7 +13,8 @@ export const reportLimits = {
   attributes: 100,
 } as const;
 
-const name = z.string().max(reportLimits.nameCharacters);
+const text = (characters: number) => z.string().max(characters).overwrite(printable);
+const name = text(reportLimits.nameCharacters);
 
 /** One frame of a Java virtual machine, as the program printed it: obfuscated names stay obfuscated. */
 export const jvmFrameSchema = z.object({
@@ -34,7 +36,7 @@ const frames = z.array(frameSchema).max(reportLimits.framesPerStack);
 export const exceptionSchema = z
   .object({
     type: name.min(1),
-    message: z.string().max(reportLimits.messageCharacters).nullable().default(null),
+    message: text(reportLimits.messageCharacters).nullable().default(null),
     relation: z.enum(['thrown', 'cause', 'suppressed']).default('thrown'),
     parent: z
       .int()
@@ -56,7 +58,7 @@ export const threadSchema = z.object({
 });
 export type ReportedThread = z.infer<typeof threadSchema>;
 
-const scalar = z.union([z.string().max(4_096), z.number(), z.boolean()]);
+const scalar = z.union([text(4_096), z.number(), z.boolean()]);
 
 /** A version name or a build number: one printable line. */
 export const buildNameSchema = z
@@ -75,11 +77,11 @@ export const reportContextSchema = z.object({
     .nullable()
     .default(null),
   device: z
-    .object({ manufacturer: z.string().max(100).nullable().default(null), model: z.string().max(100) })
+    .object({ manufacturer: text(100).nullable().default(null), model: text(100) })
     .nullable()
     .default(null),
   installationId: z.uuid().nullable().default(null),
-  personId: z.string().min(1).max(200).nullable().default(null),
+  personId: text(200).min(1).nullable().default(null),
 });
 export type ReportContext = z.infer<typeof reportContextSchema>;
 
@@ -97,7 +99,7 @@ export const reportSchema = reportContextSchema.extend({
     }),
   threads: z.array(threadSchema).max(reportLimits.threads).default([]),
   attributes: z
-    .record(z.string().max(200), z.union([scalar, z.array(scalar).max(100)]))
+    .record(text(200), z.union([scalar, z.array(scalar).max(100)]))
     .refine((all) => Object.keys(all).length <= reportLimits.attributes, {
       error: `at most ${reportLimits.attributes} attributes`,
     })

@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { crashTextFormats, crashTextLimitBytes } from '@rough-ember/core/report/crash-text';
+import { printable } from '@rough-ember/core/report/printable';
 import { type Report, reportContextSchema } from '@rough-ember/core/report/report';
 import { reportKinds } from '@rough-ember/core/report/report-kinds';
 import { type StorableReport, storeReports, toStorable } from '@rough-ember/store/reports';
@@ -56,12 +57,12 @@ export const fileParametersSchema = z.object({
   occurredAt: z.iso.datetime({ offset: true }).optional(),
   version: reportContextSchema.shape.version,
   build: reportContextSchema.shape.build,
-  osName: z.string().max(50).optional(),
-  osVersion: z.string().max(50).default(''),
-  deviceManufacturer: z.string().max(100).optional(),
-  deviceModel: z.string().max(100).optional(),
+  osName: z.string().max(50).overwrite(printable).optional(),
+  osVersion: z.string().max(50).overwrite(printable).default(''),
+  deviceManufacturer: z.string().max(100).overwrite(printable).optional(),
+  deviceModel: z.string().max(100).overwrite(printable).optional(),
   installationId: z.uuid().optional(),
-  personId: z.string().min(1).max(200).optional(),
+  personId: z.string().min(1).max(200).overwrite(printable).optional(),
 });
 
 /** Takes a crash text; each crash in it becomes a report. */

@@ -26,6 +26,8 @@ export function CaseRow({ item, versions, selected, now, href, onSelect }: CaseR
         onClick={(event) => {
           // A plain click shows the evidence beside the list; with a modifier the browser opens the page as always.
           if (event.metaKey || event.ctrlKey || event.shiftKey || event.button !== 0) return;
+          // In a narrow window there is no room beside the list.
+          if (!window.matchMedia('(min-width: 861px)').matches) return;
           event.preventDefault();
           onSelect();
         }}
