@@ -121,8 +121,6 @@ describe('the desk', () => {
     await visitor.hydrated();
     const row = visitor.page.locator('[data-case]', { hasText: 'DiaryExport.Card.write' });
     expect(await row.count()).toBe(0);
-    // The stream of changes is open before the crash is sent.
-    await visitor.page.waitForTimeout(500);
     const began = Date.now();
     expect((await sendCrash('4.2.0/crashes/diary-export.txt', '4.2.0', '420')).status).toBe(202);
     await row.waitFor({ timeout: 10_000 });
@@ -189,7 +187,6 @@ describe('intake', () => {
     await visitor.signIn();
     await visitor.open('/apps/larkfield-guide/intake');
     await visitor.hydrated();
-    await visitor.page.waitForTimeout(500);
     await fetch(`${server.address}/intake/v1/batch`, {
       method: 'POST',
       headers: { authorization: `Bearer ${server.intakeKey}`, 'user-agent': 'a phone' },
@@ -288,7 +285,6 @@ describe('a new app', () => {
     await visitor.hydrated();
     await visitor.page.getByText('No report of Feeder Cam has arrived yet').waitFor();
     await visitor.expectAccessible();
-    await visitor.page.waitForTimeout(500);
     await fetch(`${server.address}/intake/v1/file?version=1.0&build=1`, {
       method: 'POST',
       headers: { authorization: `Bearer ${key}` },

@@ -81,14 +81,12 @@ describe('the HTTP server', () => {
 describe('the stream of changes', () => {
   it('tells of changes that another process made, until the listener leaves', async () => {
     const other = openDatabase(await addressOfDatabase(server));
-    const reader = changeStream(server.services, server.app.id).body?.getReader();
+    const reader = (await changeStream(server.services, server.app.id)).body?.getReader();
     const decoder = new TextDecoder();
     let told = '';
     const reading = (async () => {
       for (let part = await reader?.read(); part && !part.done; part = await reader?.read()) told += decoder.decode(part.value);
     })();
-    // The first look only learns where things stand.
-    await new Promise((resolve) => setTimeout(resolve, 700));
     for (let change = 1; change <= 2; change++) {
       await raiseRevision(other, server.app.id);
       await expect.poll(() => told.match(/event: changed/g)?.length).toBe(change);

@@ -4,10 +4,16 @@ import type { Logger } from 'pino';
 
 const lookMs = 300;
 
+interface Listener {
+  readonly appId: number;
+  /** The revision it was told of last. */
+  told: number;
+  tell(revision: number): void;
+}
+
 /** Sees the changes that any process makes to an app: one look at the database serves all listeners of this one. */
 export class RevisionWatcher {
-  private readonly listeners = new Map<(revision: number) => void, number>();
-  private seen = new Map<number, number>();
+  private readonly listeners = new Set<Listener>();
   private timer: ReturnType<typeof setTimeout> | null = null;
   private stopped = false;
 
@@ -16,9 +22,13 @@ export class RevisionWatcher {
     private readonly log: Logger,
   ) {}
 
-  /** Calls back with each new revision of the app; gives the function that ends it. */
-  listen(appId: number, listener: (revision: number) => void): () => void {
-    this.listeners.set(listener, appId);
+  /**
+   * Calls back with each revision of the app that comes after this call was made; gives the function that ends it.
+   * Once this has resolved no change is missed: whoever looked before it must look once more.
+   */
+  async listen(appId: number, tell: (revision: number) => void): Promise<() => void> {
+    const listener: Listener = { appId, told: (await listRevisions(this.database)).get(appId) ?? 0, tell };
+    this.listeners.add(listener);
     if (!this.timer) this.lookLater();
     return () => this.listeners.delete(listener);
   }
@@ -35,16 +45,16 @@ export class RevisionWatcher {
   private async look(): Promise<void> {
     if (this.listeners.size === 0) {
       this.timer = null;
-      this.seen = new Map();
       return;
     }
     try {
       const revisions = await listRevisions(this.database);
-      for (const [listener, appId] of this.listeners) {
-        const revision = revisions.get(appId);
-        if (revision !== undefined && this.seen.has(appId) && this.seen.get(appId) !== revision) listener(revision);
+      for (const listener of this.listeners) {
+        const revision = revisions.get(listener.appId) ?? 0;
+        if (revision === listener.told) continue;
+        listener.told = revision;
+        listener.tell(revision);
       }
-      this.seen = revisions;
     } catch (error) {
       if (!this.stopped) this.log.warn({ err: error }, 'changes could not be looked for');
     }
