@@ -147,7 +147,8 @@ function Desk({ frame, list: initialList, file: initialFile }: CasesDeskProps) {
           {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a scrollable region */}
           <section className={styles.evidence} aria-label="Evidence" aria-busy={stale} tabIndex={0}>
             <ProblemNotice problem={fileProblem} />
-            {file && view.selected !== null && (
+            {/* Another case's evidence beside the selected row would mislead when its own cannot be had. */}
+            {file && view.selected !== null && !(fileProblem && stale) && (
               <CaseFileView frame={frame} file={file} onStep={step} pageAddress={pageAddress(file.item.ref)} raw={raw} onRaw={setRaw} />
             )}
           </section>

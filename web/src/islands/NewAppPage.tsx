@@ -1,20 +1,12 @@
-import { Button, Checkbox, Group, MantineProvider, TextInput } from '@mantine/core';
+import { Button, Checkbox, Group, TextInput } from '@mantine/core';
 import { type SubmitEvent, useState } from 'react';
 import { RequestProblem, request } from '../client/api';
+import { CardPage } from '../shell/CardPage';
 import { ProblemNotice } from '../shell/Notice';
-import { cssVariables, theme } from '../theme/theme';
 import styles from './SignIn.module.css';
 
 /** Sets up an app; what comes next is its Intake page, with the key that was made for it. */
 export function NewAppPage() {
-  return (
-    <MantineProvider theme={theme} cssVariablesResolver={cssVariables} defaultColorScheme="auto">
-      <NewAppForm />
-    </MantineProvider>
-  );
-}
-
-function NewAppForm() {
   const [platforms, setPlatforms] = useState(['Android']);
   const [problem, setProblem] = useState<RequestProblem | null>(null);
   const [busy, setBusy] = useState(false);
@@ -38,12 +30,8 @@ function NewAppForm() {
     }
   };
   return (
-    <main className={styles.page}>
-      <form className={styles.card} onSubmit={submit} method="post">
-        <div className={styles.brand}>
-          <span className={styles.coal} aria-hidden="true" />
-          <h1>New app</h1>
-        </div>
+    <CardPage title="New app">
+      <form className={styles.form} onSubmit={submit} method="post">
         <TextInput name="name" label="Name" placeholder="Larkfield Guide" required maxLength={100} />
         <TextInput
           name="prefix"
@@ -70,6 +58,6 @@ function NewAppForm() {
           Make the app
         </Button>
       </form>
-    </main>
+    </CardPage>
   );
 }

@@ -1,4 +1,4 @@
-import { Button, type CSSVariablesResolver, createTheme, type MantineColorsTuple } from '@mantine/core';
+import { Button, Checkbox, type CSSVariablesResolver, createTheme, type MantineColorsTuple } from '@mantine/core';
 
 const cool: MantineColorsTuple = [
   '#e3eeee',
@@ -49,6 +49,7 @@ export const theme = createTheme({
   defaultRadius: 5,
   cursorType: 'pointer',
   components: {
+    Checkbox: Checkbox.extend({ vars: () => ({ root: { '--checkbox-icon-color': 'var(--on-cool)' } }) }),
     // The filled button is dark on light paper and light on dark: its text follows the scheme, not the shade of one of them.
     Button: Button.extend({
       vars: (_theme, { variant = 'filled' }) => ({ root: variant === 'filled' ? { '--button-color': 'var(--on-cool)' } : {} }),

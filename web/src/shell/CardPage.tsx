@@ -1,0 +1,21 @@
+import { MantineProvider } from '@mantine/core';
+import type { ReactNode } from 'react';
+import { cssVariables, theme } from '../theme/theme';
+import styles from './CardPage.module.css';
+
+/** A page that is one question on a card, without the frame around the places. */
+export function CardPage({ title, children }: { title: string; children: ReactNode }) {
+  return (
+    <MantineProvider theme={theme} cssVariablesResolver={cssVariables} defaultColorScheme="auto">
+      <main className={styles.page}>
+        <div className={styles.card}>
+          <div className={styles.brand}>
+            <span className={styles.coal} aria-hidden="true" />
+            <h1>{title}</h1>
+          </div>
+          {children}
+        </div>
+      </main>
+    </MantineProvider>
+  );
+}
