@@ -20,6 +20,39 @@ function ember(...args: string[]): Promise<{ code: number; out: string; err: str
   });
 }
 
+describe('ember read', () => {
+  const samples = fileURLToPath(new URL('../../core/samples/', import.meta.url));
+
+  it.each([
+    ['apple-ips/swift-index.ips', 'Apple crash report (.ips), a crash', 'version  4.3.0 (430)'],
+    ['apple-crash-text/watchdog.crash', 'Apple crash report (text), a kill', 'the watchdog ended it'],
+    ['metrickit/hang.json', 'MetricKit diagnostic payload, a hang', 'not responding for 20 sec'],
+    ['tombstone-text/null-pointer.txt', 'Android tombstone (text), a crash', 'SIGSEGV: null pointer dereference'],
+    ['tombstone-protobuf/abort.pb', 'Android tombstone (protobuf), a crash', 'SIGABRT: no microphone'],
+    ['anr-trace/deadlock.txt', 'Android ANR trace, a hang', 'held by "Export"'],
+    ['exit-info/low-memory.txt', 'Android exit information, a kill', 'LOW_MEMORY'],
+    ['logcat/native-crash.txt', 'Android logcat, a crash', '5 native frames'],
+    ['jvm/coroutine-recovery.txt', 'JVM stack trace, a crash', 'cause    java.io.IOException'],
+    ['javascript/bytecode-callback.txt', 'JavaScript stack trace, a crash', '4 javascript frames'],
+    ['dart/compiled.txt', 'Dart stack trace, a crash', '4 dart frames'],
+    ['dotnet/core-async.txt', '.NET stack trace, a crash', '4 dotnet frames'],
+  ])('says what %s is', async (name, kind, fact) => {
+    const { code, out } = await ember('read', samples + name);
+    expect([code, out.split('\n')[0]]).toEqual([0, `${samples}${name}: ${kind}`]);
+    expect(out).toContain(fact);
+  });
+
+  it('prints the canonical form as JSON, and refuses what it does not know in one line', async () => {
+    const json = JSON.parse((await ember('read', `${samples}metrickit/crash-and-hang.json`, '--json')).out);
+    expect(json.reports.map((one: { kind: string }) => one.kind)).toEqual(['crash', 'hang']);
+    const nothing = join(folder, 'nothing.txt');
+    writeFileSync(nothing, 'a quiet morning');
+    const refused = await ember('read', nothing);
+    expect([refused.code, refused.err.trim().split('\n').length]).toEqual([1, 1]);
+    expect(refused.err).toContain('no crash was found');
+  });
+});
+
 describe('ember symbolicate', () => {
   it('prints JSON of the documented form', async () => {
     const { code, out } = await ember(
@@ -78,7 +111,7 @@ describe('wrong use', () => {
   it.each([
     [1, ['symbolicate', 'nowhere.txt'], 'there is no such file'],
     [1, ['symbolicate', folder], 'it is a folder'],
-    [1, ['symbolicate', noMapping], 'no stack trace was found'],
+    [1, ['symbolicate', noMapping], 'no crash was found'],
     [1, ['symbols', noMapping], 'a source map'],
     [1, ['upload', '--app', 'a', '--version', '1', '--build', '1', '--token', 't', noMapping], 'a source map'],
     [2, ['dance'], 'unknown command'],

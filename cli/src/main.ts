@@ -1,12 +1,14 @@
 import { Command, CommanderError } from 'commander';
 import { CommandProblem } from './command-problem.ts';
+import { readCommand } from './read.ts';
 import { symbolicateCommand } from './symbolicate.ts';
 import { symbolsCommand } from './symbols.ts';
 import { uploadCommand } from './upload.ts';
 
 const program = new Command('ember')
-  .description('Symbolicates crash texts, looks into symbol files, and uploads them to a Rough Ember server.')
+  .description('Reads and symbolicates crash files, looks into symbol files, and uploads them to a Rough Ember server.')
   .showHelpAfterError('Run "ember --help" for what there is.')
+  .addCommand(readCommand())
   .addCommand(symbolicateCommand())
   .addCommand(symbolsCommand())
   .addCommand(uploadCommand());

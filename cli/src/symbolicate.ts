@@ -1,5 +1,5 @@
-import type { CrashText } from '@rough-ember/core/report/crash-text';
-import { readCrashText } from '@rough-ember/core/report/crash-text';
+import { readCrashFile } from '@rough-ember/core/report/crash-file';
+import type { FoundReport } from '@rough-ember/core/report/found-report';
 import type { ReadableFrame, ReadableReport } from '@rough-ember/core/symbolicate/readable-report';
 import { stackText } from '@rough-ember/core/symbolicate/stack-text';
 import { type SymbolSource, symbolicate } from '@rough-ember/core/symbolicate/symbolicate';
@@ -16,8 +16,8 @@ interface Options {
 
 export function symbolicateCommand(): Command {
   return new Command('symbolicate')
-    .description('Print a crash text in the names and lines of its source; needs no server.')
-    .argument('<crash file>', 'a stack trace or Android log')
+    .description('Print a crash file in the names and lines of its source; needs no server.')
+    .argument('<crash file>', 'a crash file as the system wrote it, or a stack trace')
     .option('--symbols <paths...>', 'symbol files, or folders that hold them', [])
     .option('--ours <packages...>', "packages of the app's own code (default: all that are no known library)", [])
     .option('--json', 'print JSON')
@@ -25,10 +25,10 @@ export function symbolicateCommand(): Command {
 }
 
 async function run(crashFile: string, { symbols, ours, json }: Options): Promise<void> {
-  const read = readCrashText(readNamedFile(crashFile), { receivedAt: new Date().toISOString() });
+  const read = readCrashFile(readNamedFile(crashFile), { receivedAt: new Date().toISOString() });
   if (!read.ok) throw new CommandProblem(`${crashFile}: ${read.problem.message}`);
   const source = await openSource(findMappings(symbols));
-  const readable = read.value.map((crash: CrashText) => symbolicate(crash, source, { ours }));
+  const readable = read.value.map((crash: FoundReport) => symbolicate(crash, source, { ours }));
   for (const mapId of new Set(readable.flatMap((one) => one.needs.filter((need) => !need.found).map((need) => need.mapId))))
     console.error(
       mapId === null
@@ -59,8 +59,8 @@ async function openSource(paths: readonly string[]): Promise<SymbolSource> {
 
 /** The documented form: frames innermost first, inline frames expanded, causes in order. */
 function toJson({ exceptions, threads }: ReadableReport): object {
-  // Which raw frame a frame came from is said by `raw`.
-  const frame = ({ rawIndex: _rawIndex, ...shown }: ReadableFrame) => shown;
+  // Runtime and raw frame are both to be seen in `raw`.
+  const frame = ({ rawIndex: _rawIndex, runtime: _runtime, ...shown }: ReadableFrame) => shown;
   return {
     exceptions: exceptions.map(({ type, message, relation, parent, frames, framesInCommon }) => ({
       type,

@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { readCrashText } from '@rough-ember/core/report/crash-text';
+import { readCrashFile } from '@rough-ember/core/report/crash-file';
 import type { ReportInput } from '@rough-ember/core/report/report';
 import type { ReportKind } from '@rough-ember/core/report/report-kinds';
 import { type GuideBuild, guideBuilds } from './guide-builds.ts';
@@ -54,7 +54,7 @@ const dayMs = 86_400_000;
 
 /** Crashes of a screen, read from what the obfuscated program of that build printed. */
 function crashOf(version: string, screen: string) {
-  const read = readCrashText(readFileSync(new URL(`${version}/crashes/${screen}.txt`, folder)), { receivedAt: '2026-01-01T00:00:00Z' });
+  const read = readCrashFile(readFileSync(new URL(`${version}/crashes/${screen}.txt`, folder)), { receivedAt: '2026-01-01T00:00:00Z' });
   if (!read.ok || !read.value[0]) throw new Error(`the crash text of ${screen} in ${version} cannot be read`);
   return read.value[0];
 }

@@ -1,3 +1,4 @@
+import { type ScrubRules, scrubRulesSchema } from '@rough-ember/core/report/scrub';
 import { type Database, isDuplicate } from './database.ts';
 
 /** What is shipped: one or more platforms under one name, its cases numbered after its prefix. */
@@ -62,4 +63,16 @@ export async function raiseRevision(database: Database, appId: number): Promise<
 export async function listRevisions(database: Database): Promise<Map<number, number>> {
   const rows: { id: number; revision: number }[] = await database('apps').select('id', 'revision');
   return new Map(rows.map((row) => [row.id, row.revision]));
+}
+
+/** What is taken out of this app's texts before they are stored. */
+export async function readScrubRules(database: Database, appId: number): Promise<ScrubRules> {
+  const row = await database('apps').where({ id: appId }).first('scrub_rules');
+  return scrubRulesSchema.parse(row?.scrub_rules ?? {});
+}
+
+export async function changeScrubRules(database: Database, appId: number, rules: ScrubRules): Promise<void> {
+  await database('apps')
+    .where({ id: appId })
+    .update({ scrub_rules: JSON.stringify(rules) });
 }

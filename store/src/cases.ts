@@ -1,4 +1,4 @@
-import type { Grouping } from '@rough-ember/core/grouping/group-managed';
+import type { Grouping } from '@rough-ember/core/grouping/group-report';
 import type { ReportKind } from '@rough-ember/core/report/report-kinds';
 import type { Scope } from '@rough-ember/core/scope/scope';
 import type { Database } from './database.ts';

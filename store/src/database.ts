@@ -1,3 +1,4 @@
+import { setTimeout as pause } from 'node:timers/promises';
 import knex, { type Knex } from 'knex';
 import { migrations } from './migrations/index.ts';
 
@@ -52,6 +53,25 @@ export async function migrate(database: Database): Promise<string[]> {
   } finally {
     await database.raw('SELECT RELEASE_LOCK(?)', [migrationLock]).connection(connection);
     await database.client.releaseConnection(connection);
+  }
+}
+
+const transactionAttempts = 5;
+
+/** Runs a transaction, and again when it lost against another one. */
+export async function inTransaction<Value>(
+  database: Database,
+  run: (transaction: Knex.Transaction) => Promise<Value>,
+  { isolationLevel = 'read committed' }: { isolationLevel?: 'read committed' | 'repeatable read' } = {},
+): Promise<Value> {
+  for (let attempt = 1; ; attempt++) {
+    try {
+      // Read committed takes no locks on gaps, which would set writers against each other that share nothing.
+      return await database.transaction(run, { isolationLevel });
+    } catch (error) {
+      if (!isRetryable(error) || attempt === transactionAttempts) throw error;
+      await pause(Math.random() * 20 * attempt);
+    }
   }
 }
 

@@ -1,47 +1,145 @@
+import type { Knex } from 'knex';
 import type { Database } from './database.ts';
+import { uuidBytes, uuidText } from './uuid.ts';
+
+export const intakeOutcomes = ['accepted', 'duplicate', 'apart', 'sampled-out', 'refused'] as const;
+export type IntakeOutcome = (typeof intakeOutcomes)[number];
+
+/** A line of a request that was not simply accepted. */
+export interface LoggedLine {
+  readonly line: number;
+  readonly outcome: IntakeOutcome;
+  readonly what: string;
+  readonly reason: string | null;
+}
 
 /** One request as the intake log tells it. */
 export interface IntakeEntry {
   readonly id: number;
   readonly at: Date;
+  /** Null when the key belongs to no app. */
+  readonly appId: number | null;
   readonly keyName: string | null;
   readonly client: string | null;
   readonly what: string;
   readonly status: number;
   readonly accepted: number;
   readonly duplicates: number;
+  readonly apart: number;
+  readonly sampledOut: number;
   readonly refused: number;
   readonly reason: string | null;
+  readonly remedy: string | null;
+  /** The first report of the request that was accepted. */
+  readonly reportId: string | null;
+  readonly lines: readonly LoggedLine[];
 }
+
+const countColumns = {
+  accepted: 'accepted',
+  duplicate: 'duplicates',
+  apart: 'apart',
+  'sampled-out': 'sampled_out',
+  refused: 'refused',
+} as const satisfies Record<IntakeOutcome, string>;
 
 export async function writeIntakeLog(
   database: Database,
-  entry: Omit<IntakeEntry, 'id' | 'at'> & { readonly appId: number | null },
+  entry: Omit<IntakeEntry, 'id' | 'at'> & { readonly keyId?: number | null },
 ): Promise<void> {
   await database('intake_log').insert({
     app_id: entry.appId,
+    key_id: entry.keyId ?? null,
     key_name: entry.keyName,
     client: entry.client?.slice(0, 200) ?? null,
     what: entry.what.slice(0, 300),
     status: entry.status,
     accepted: entry.accepted,
     duplicates: entry.duplicates,
+    apart: entry.apart,
+    sampled_out: entry.sampledOut,
     refused: entry.refused,
     reason: entry.reason?.slice(0, 1000) ?? null,
+    remedy: entry.remedy?.slice(0, 500) ?? null,
+    report_id: entry.reportId === null ? null : uuidBytes(entry.reportId),
+    details: entry.lines.length > 0 ? JSON.stringify(entry.lines) : null,
   });
 }
 
-/** The latest requests of an app, newest first; with `strangers` also those whose key belongs to no app. */
-export async function listIntakeLog(
-  database: Database,
-  { appId, strangers, limit }: { appId: number; strangers: boolean; limit: number },
-): Promise<IntakeEntry[]> {
-  return database('intake_log')
-    .where((either) => {
-      either.where({ app_id: appId });
-      if (strangers) either.orWhereNull('app_id');
-    })
+export interface IntakeLogQuery {
+  readonly appId: number;
+  /** Also requests whose key belongs to no app. */
+  readonly strangers: boolean;
+  readonly limit: number;
+  /** Only requests with an item of this outcome. */
+  readonly outcome?: IntakeOutcome;
+  /** Only requests before this one. */
+  readonly before?: number;
+}
+
+const ofApp = (query: Knex.QueryBuilder, { appId, strangers }: Pick<IntakeLogQuery, 'appId' | 'strangers'>): Knex.QueryBuilder =>
+  query.where((either) => {
+    either.where({ app_id: appId });
+    if (strangers) either.orWhereNull('app_id');
+  });
+
+/** The latest requests of an app, newest first. */
+export async function listIntakeLog(database: Database, query: IntakeLogQuery): Promise<IntakeEntry[]> {
+  const entries = ofApp(database('intake_log'), query)
     .orderBy('id', 'desc')
-    .limit(limit)
-    .select('id', 'at', { keyName: 'key_name' }, 'client', 'what', 'status', 'accepted', 'duplicates', 'refused', 'reason');
+    .limit(query.limit)
+    .select('id', 'at', 'client', 'what', 'status', 'accepted', 'duplicates', 'apart', 'refused', 'reason', 'remedy')
+    .select({ appId: 'app_id', keyName: 'key_name', sampledOut: 'sampled_out', reportIdBytes: 'report_id', details: 'details' });
+  if (query.outcome) entries.where(countColumns[query.outcome], '>', 0);
+  if (query.before !== undefined) entries.where('id', '<', query.before);
+  const rows = (await entries) as (Omit<IntakeEntry, 'reportId' | 'lines'> & {
+    reportIdBytes: Buffer | null;
+    details: LoggedLine[] | null;
+  })[];
+  return rows.map(({ reportIdBytes, details, ...row }) => ({
+    ...row,
+    reportId: reportIdBytes && uuidText(reportIdBytes),
+    lines: details ?? [],
+  }));
+}
+
+export interface IntakeHour {
+  /** Hours before the end of the window; 0 is the last one. */
+  readonly hoursAgo: number;
+  readonly counts: Readonly<Record<IntakeOutcome, number>>;
+}
+
+/** What arrived in each of the last hours; hours without requests are left out. */
+export async function countIntakeHours(
+  database: Database,
+  { appId, strangers, hours, now }: { appId: number; strangers: boolean; hours: number; now: Date },
+): Promise<IntakeHour[]> {
+  const sums = Object.values(countColumns)
+    .map((column) => `SUM(${column}) AS ${column}`)
+    .join(', ');
+  const rows: ({ hoursAgo: number } & Record<string, number>)[] = await ofApp(database('intake_log'), { appId, strangers })
+    .where('at', '>=', new Date(now.getTime() - hours * 3_600_000))
+    .select(database.raw(`FLOOR(TIMESTAMPDIFF(SECOND, at, ?) / 3600) AS hoursAgo, ${sums}`, [now]))
+    .groupBy('hoursAgo');
+  return rows.map((row) => ({
+    hoursAgo: Math.max(0, Number(row.hoursAgo)),
+    counts: Object.fromEntries(Object.entries(countColumns).map(([outcome, column]) => [outcome, Number(row[column])])) as Record<
+      IntakeOutcome,
+      number
+    >,
+  }));
+}
+
+/** When the first and the latest report of an app was accepted, by its log; null when none was. */
+export async function firstAccepted(database: Database, appId: number): Promise<{ at: Date; reportId: string } | null> {
+  const row = await database('intake_log').where({ app_id: appId }).whereNotNull('report_id').orderBy('id').first('at', 'report_id');
+  return row ? { at: row.at, reportId: uuidText(row.report_id) } : null;
+}
+
+/** Drops requests of before a time, and counts of past minutes. */
+export async function pruneIntakeLog(database: Database, before: Date): Promise<number> {
+  await database('intake_rates')
+    .where('minute', '<', Math.floor(before.getTime() / 60_000))
+    .delete();
+  return database('intake_log').where('at', '<', before).limit(20_000).delete();
 }

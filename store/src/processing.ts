@@ -1,38 +1,26 @@
 import { createHash } from 'node:crypto';
-import { setTimeout as pause } from 'node:timers/promises';
-import type { Grouping } from '@rough-ember/core/grouping/group-managed';
+import type { Grouping } from '@rough-ember/core/grouping/group-report';
 import type { Report } from '@rough-ember/core/report/report';
 import type { ReadableReport } from '@rough-ember/core/symbolicate/readable-report';
 import type { Knex } from 'knex';
-import { type Database, isRetryable } from './database.ts';
+import { type Database, inTransaction } from './database.ts';
 import { queueJobs } from './jobs.ts';
 import { mappingHasCome } from './symbol-files.ts';
 
 export interface ProcessedReport {
   readonly row: number;
   readonly appId: number;
-  readonly report: Pick<Report, 'kind' | 'version' | 'build'>;
+  readonly report: Pick<Report, 'kind' | 'version' | 'build'> & { readonly apart: boolean };
   readonly readable: ReadableReport;
   readonly grouping: Grouping;
 }
-
-const transactionAttempts = 5;
 
 /**
  * Keeps what processing made of a report: its readable stacks, what it still misses, and its case. The job is
  * finished in the same transaction, so that a report is processed once or again, never lost between.
  */
 export async function saveProcessedReport(database: Database, processed: ProcessedReport, jobId: number): Promise<void> {
-  for (let attempt = 1; ; attempt++) {
-    try {
-      // Read committed takes no locks on gaps, which would set reports against each other that share nothing.
-      await database.transaction((transaction) => saveInTransaction(transaction, processed, jobId), { isolationLevel: 'read committed' });
-      return;
-    } catch (error) {
-      if (!isRetryable(error) || attempt === transactionAttempts) throw error;
-      await pause(Math.random() * 20 * attempt);
-    }
-  }
+  await inTransaction(database, (transaction) => saveInTransaction(transaction, processed, jobId));
 }
 
 async function saveInTransaction(transaction: Knex.Transaction, processed: ProcessedReport, jobId: number): Promise<void> {
@@ -75,7 +63,9 @@ async function saveInTransaction(transaction: Knex.Transaction, processed: Proce
 /** The case of a grouping key, made when it is the first of its kind. */
 async function placeInCase(transaction: Knex.Transaction, processed: ProcessedReport, previousCaseId: number | null): Promise<number> {
   const { appId, grouping, report } = processed;
-  const groupingKey = createHash('sha256').update(grouping.key).digest();
+  const groupingKey = createHash('sha256')
+    .update(report.apart ? `apart\n${grouping.key}` : grouping.key)
+    .digest();
   const find = (): Promise<{ id: number } | undefined> =>
     transaction('cases').where({ app_id: appId, grouping_key: groupingKey }).first('id');
   const known = await find();
@@ -92,6 +82,7 @@ async function placeInCase(transaction: Knex.Transaction, processed: ProcessedRe
     message: grouping.message?.slice(0, 2000) ?? null,
     culprit: grouping.culprit && JSON.stringify(grouping.culprit),
     provisional: grouping.provisional,
+    apart: report.apart,
   };
   if (previousCaseId !== null && !grouping.provisional) {
     // The case that stood for the unreadable reports keeps its number and becomes the readable one.

@@ -1,95 +1,82 @@
-import { createHash } from 'node:crypto';
-import type { GroupingExplanation } from '@rough-ember/core/grouping/group-managed';
+import type { GroupingExplanation } from '@rough-ember/core/grouping/group-report';
 import type { Report } from '@rough-ember/core/report/report';
 import type { ReportKind } from '@rough-ember/core/report/report-kinds';
 import type { ReadableReport } from '@rough-ember/core/symbolicate/readable-report';
-import { versionSortKey } from '@rough-ember/core/version/version-order';
 import type { Knex } from 'knex';
+import { contextColumns } from './context-columns.ts';
 import type { Database } from './database.ts';
 import { queueJobs } from './jobs.ts';
-
-const uuidBytes = (uuid: string): Buffer => Buffer.from(uuid.replaceAll('-', ''), 'hex');
-const uuidText = (bytes: Buffer): string => bytes.toString('hex').replace(/^(.{8})(.{4})(.{4})(.{4})(.{12})$/, '$1-$2-$3-$4-$5');
+import { uuidBytes, uuidText } from './uuid.ts';
 
 /** What the store needs to know of a report, and the whole of it as text, so that nothing is serialised twice. */
-export type ReportHead = Omit<Report, 'exceptions' | 'threads' | 'attributes'>;
+export type ReportHead = Omit<Report, 'exceptions' | 'threads' | 'images' | 'trail' | 'sections' | 'flags' | 'attributes'>;
 export interface StorableReport {
   readonly head: ReportHead;
   /** The canonical report, JSON. */
   readonly body: string;
+  /** Kept apart from what people see by default, such as the reports of debug builds. */
+  readonly apart: boolean;
 }
 
 /** Readies a report for the store; the text is made here, so call it where computing is cheap. */
-export function toStorable(report: Report): StorableReport {
-  const { exceptions: _exceptions, threads: _threads, attributes: _attributes, ...head } = report;
-  return { head, body: JSON.stringify(report) };
-}
-
-/** Who a report counts for: the user id the app gave, else the installation. */
-function personKey(report: ReportHead): Buffer | null {
-  if (report.personId !== null) return createHash('sha256').update(`person:${report.personId}`).digest().subarray(0, 16);
-  return report.installationId === null ? null : uuidBytes(report.installationId);
+export function toStorable(report: Report, { apart = false } = {}): StorableReport {
+  const { exceptions: _exceptions, threads: _threads, images: _images, trail: _trail, ...rest } = report;
+  const { sections: _sections, flags: _flags, attributes: _attributes, ...head } = rest;
+  return { head, body: JSON.stringify(report), apart };
 }
 
 /**
- * Stores reports and queues them for processing in one transaction; when this returns they survive a crash. Gives
- * the ids that were new: an id that was stored before is a duplicate and changes nothing.
+ * Inserts reports and queues them for processing. Gives the ids that were new: an id that was stored before is a duplicate
+ * and changes nothing.
  */
-export async function storeReports(
-  database: Database,
+export async function insertReports(
+  transaction: Knex.Transaction,
   { appId, reports, receivedAt }: { appId: number; reports: readonly StorableReport[]; receivedAt: Date },
 ): Promise<Set<string>> {
   if (reports.length === 0) return new Set();
-  return database.transaction(async (transaction) => {
-    const insert = transaction('reports').insert(
-      reports.map(({ head: report }) => ({
-        app_id: appId,
-        report_id: uuidBytes(report.id),
-        kind: report.kind,
-        occurred_at: new Date(report.occurredAt),
-        received_at: receivedAt,
-        version: report.version,
-        version_key: versionSortKey(report.version),
-        build: report.build,
-        os_name: report.os?.name ?? null,
-        os_version: report.os?.version ?? null,
-        device_model: report.device ? [report.device.manufacturer, report.device.model].filter(Boolean).join(' ') : null,
-        installation_id: report.installationId ? uuidBytes(report.installationId) : null,
-        person_key: personKey(report),
-      })),
-    );
-    const { sql, bindings } = insert.toSQL().toNative();
-    const [inserted] = (await transaction.raw(
-      `${sql.replace(/^insert/i, 'INSERT IGNORE')} RETURNING id, report_id`,
-      bindings as Knex.RawBinding[],
-    )) as [{ id: number; report_id: Buffer }[]];
-    const rowById = new Map(inserted.map((row) => [uuidText(row.report_id), row.id]));
-    if (rowById.size === 0) return new Set<string>();
+  const insert = transaction('reports').insert(
+    reports.map(({ head: report, apart }) => ({
+      app_id: appId,
+      report_id: uuidBytes(report.id),
+      kind: report.kind,
+      occurred_at: new Date(report.occurredAt),
+      received_at: receivedAt,
+      ...contextColumns(report),
+      session_id: report.sessionId ? uuidBytes(report.sessionId) : null,
+      apart,
+    })),
+  );
+  const { sql, bindings } = insert.toSQL().toNative();
+  const [inserted] = (await transaction.raw(
+    `${sql.replace(/^insert/i, 'INSERT IGNORE')} RETURNING id, report_id`,
+    bindings as Knex.RawBinding[],
+  )) as [{ id: number; report_id: Buffer }[]];
+  const rowById = new Map(inserted.map((row) => [uuidText(row.report_id), row.id]));
+  if (rowById.size === 0) return new Set<string>();
 
-    const bodies = new Map<number, string>();
-    for (const { head, body } of reports) {
-      const row = rowById.get(head.id.toLowerCase());
-      if (row !== undefined && !bodies.has(row)) bodies.set(row, body);
-    }
-    await transaction('report_bodies').insert([...bodies].map(([row, body]) => ({ report_row: row, body })));
-    await queueJobs(transaction, { kind: 'process-report', appId, priority: 'arrived' }, [...bodies.keys()]);
-    return new Set(rowById.keys());
-  });
+  const bodies = new Map<number, string>();
+  for (const { head, body } of reports) {
+    const row = rowById.get(head.id.toLowerCase());
+    if (row !== undefined && !bodies.has(row)) bodies.set(row, body);
+  }
+  await transaction('report_bodies').insert([...bodies].map(([row, body]) => ({ report_row: row, body })));
+  await queueJobs(transaction, { kind: 'process-report', appId, priority: 'arrived' }, [...bodies.keys()]);
+  return new Set(rowById.keys());
 }
 
 /** A report to be processed, as it was accepted; its body stays text for whoever parses it off the event loop. */
 export interface StoredReport {
-  readonly report: Pick<Report, 'kind' | 'version' | 'build'>;
+  readonly report: Pick<Report, 'kind' | 'version' | 'build'> & { readonly apart: boolean };
   readonly body: string;
 }
 
 /** Reports by row; rows that are gone are left out. */
 export async function loadReports(database: Database, rows: readonly number[]): Promise<Map<number, StoredReport>> {
-  const found: { row: number; kind: ReportKind; version: string; build: string; body: string }[] = await database('reports')
+  const found: { row: number; kind: ReportKind; version: string; build: string; apart: number; body: string }[] = await database('reports')
     .join('report_bodies', 'report_bodies.report_row', 'reports.id')
     .whereIn('reports.id', rows)
-    .select({ row: 'reports.id', kind: 'kind', version: 'version', build: 'build', body: 'body' });
-  return new Map(found.map(({ row, body, ...report }) => [row, { report, body }]));
+    .select({ row: 'reports.id', kind: 'kind', version: 'version', build: 'build', apart: 'apart', body: 'body' });
+  return new Map(found.map(({ row, body, apart, ...report }) => [row, { report: { ...report, apart: apart === 1 }, body }]));
 }
 
 /** Keeps a report that could not be processed, with the reason. */

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { Grouping } from '@rough-ember/core/grouping/group-managed';
+import type { Grouping } from '@rough-ember/core/grouping/group-report';
 import { type Report, reportSchema } from '@rough-ember/core/report/report';
 import { defaultScope } from '@rough-ember/core/scope/scope';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -9,9 +9,10 @@ import { type Database, migrate } from './database.ts';
 import { postponeJob, queueJobs, takeJobs } from './jobs.ts';
 import { migrations } from './migrations/index.ts';
 import { saveProcessedReport } from './processing.ts';
-import { loadReports, storeReports, toStorable } from './reports.ts';
+import { loadReports } from './reports.ts';
 import { findMapping, listSymbolDemand, markSymbolFileReady, storeSymbolFile } from './symbol-files.ts';
 import { freshDatabase, makeApp } from './testing/fresh-database.ts';
+import { storeReports } from './testing/store-reports.ts';
 
 let database: Database;
 let remove: () => Promise<void>;
@@ -46,7 +47,7 @@ const makeGrouping = (key: string, provisional = false): Grouping => ({
 
 /** Stores a report and processes it as if it had grouped so; gives its row. */
 async function arrive(grouping: Grouping, report = makeReport()): Promise<number> {
-  await storeReports(database, { appId: app.id, reports: [toStorable(report)], receivedAt: now });
+  await storeReports(database, { appId: app.id, reports: [report], receivedAt: now });
   const [job] = (await takeJobs(database, 100)).filter((one) => one.appId === app.id);
   if (!job) throw new Error('no job was queued');
   await processAgain(job.subjectId, grouping, job.id);
@@ -86,7 +87,7 @@ describe('reports', () => {
 
   it('are stored once, whatever the batch and the spelling of their id', async () => {
     const report = makeReport();
-    const store = (reports: Report[]) => storeReports(database, { appId: app.id, reports: reports.map(toStorable), receivedAt: now });
+    const store = (reports: Report[]) => storeReports(database, { appId: app.id, reports, receivedAt: now });
     expect([...(await store([report, report]))]).toEqual([report.id]);
     expect((await store([{ ...report, id: report.id.toUpperCase() }])).size).toBe(0);
     expect((await takeJobs(database, 100)).filter((job) => job.appId === app.id)).toHaveLength(1);
@@ -96,7 +97,7 @@ describe('reports', () => {
     const other = await makeApp(database);
     const report = makeReport();
     for (const appId of [app.id, other.id])
-      expect((await storeReports(database, { appId, reports: [toStorable(report)], receivedAt: now })).size).toBe(1);
+      expect((await storeReports(database, { appId, reports: [report], receivedAt: now })).size).toBe(1);
   });
 
   it('count a person by user id over installations', async () => {
@@ -143,7 +144,7 @@ describe('cases', () => {
 
   it('are numbered without gaps, also when many processes make them at once', async () => {
     const reports = Array.from({ length: 24 }, () => makeReport());
-    await storeReports(database, { appId: app.id, reports: reports.map(toStorable), receivedAt: now });
+    await storeReports(database, { appId: app.id, reports, receivedAt: now });
     const jobs = (await takeJobs(database, 100)).filter((job) => job.appId === app.id);
     // Eight causes, three reports each, all at the same moment.
     await Promise.all(jobs.map((job, index) => processAgain(job.subjectId, makeGrouping(`cause ${index % 8}`), job.id)));

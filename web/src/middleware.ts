@@ -3,7 +3,7 @@ import { createHash } from 'node:crypto';
 import { requireSameOrigin } from '@rough-ember/server/accounts/origin';
 import { signedInAccount, signInCookie } from '@rough-ember/server/accounts/sign-in';
 import { ApiError } from '@rough-ember/server/errors';
-import { toApiError } from '@rough-ember/server/http/http-server';
+import { toApiError } from '@rough-ember/server/http/to-api-error';
 
 const openPaths = new Set(['/sign-in', '/api/v1/sign-in', '/404']);
 

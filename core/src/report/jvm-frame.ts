@@ -1,4 +1,4 @@
-import type { JvmFrame } from './report.ts';
+import type { JvmFrame } from './frames.ts';
 
 /**
  * Reads one frame as `java.lang.StackTraceElement.toString` writes it:
@@ -34,7 +34,8 @@ function splitModule(text: string): { module: string | null; qualified: string }
 }
 
 function parseLocation(location: string): Pick<JvmFrame, 'file' | 'line' | 'native'> {
-  if (location === 'Native Method') return { file: null, line: null, native: true };
+  // The virtual machine writes "Native Method", Android's dump of threads "Native method".
+  if (/^Native [Mm]ethod$/.test(location)) return { file: null, line: null, native: true };
   if (location === 'Unknown Source' || location === '') return { file: null, line: null, native: false };
   const match = /^(.*):(\d{1,9})$/.exec(location);
   if (!match) return { file: location, line: null, native: false };

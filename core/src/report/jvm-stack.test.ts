@@ -1,11 +1,12 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { readCrashText } from './crash-text.ts';
+import { readCrashFile } from './crash-file.ts';
+import { formatFrame } from './format-frame.ts';
 import { formatJvmFrame, parseJvmFrame } from './jvm-frame.ts';
 
 const receivedAt = '2026-01-02T10:00:00.000Z';
 const read = (text: string) => {
-  const result = readCrashText(new TextEncoder().encode(text), { receivedAt });
+  const result = readCrashFile(new TextEncoder().encode(text), { receivedAt });
   if (!result.ok) throw new Error(result.problem.message);
   return result.value;
 };
@@ -15,13 +16,13 @@ const build = (version: string, screen: string) =>
 describe('a JVM stack trace', () => {
   it('gives the chain of causes in order, each with the frames it shares with its parent', () => {
     const [crash] = read(build('4.1.0', 'sighting-form'));
-    expect(crash?.threads).toEqual([{ name: 'main', crashed: true, frames: [] }]);
+    expect(crash?.threads).toMatchObject([{ name: 'main', crashed: true, frames: [] }]);
     expect(crash?.exceptions.map(({ type, relation, parent, framesInCommon }) => ({ type, relation, parent, framesInCommon }))).toEqual([
       { type: 'g', relation: 'thrown', parent: null, framesInCommon: 0 },
       { type: 'java.io.UncheckedIOException', relation: 'cause', parent: 0, framesInCommon: 1 },
       { type: 'java.io.EOFException', relation: 'cause', parent: 1, framesInCommon: 3 },
     ]);
-    expect(crash?.exceptions[2]?.frames.map(formatJvmFrame)).toEqual([
+    expect(crash?.exceptions[2]?.frames.map(formatFrame)).toEqual([
       'f.a(SourceFile:1028)',
       'java.base/java.util.ArrayList.forEach(ArrayList.java:1511)',
       'f.a(SourceFile:19)',
@@ -93,7 +94,7 @@ describe('a JVM stack trace', () => {
     ['just some words\nand more', 'no-crash'],
     ['\u0000\u0001\u0002ELF', 'not-text'],
   ])('refuses %j as %s', (text, code) => {
-    const result = readCrashText(new TextEncoder().encode(text), { receivedAt });
+    const result = readCrashFile(new TextEncoder().encode(text), { receivedAt });
     expect(result.ok ? null : result.problem.code).toBe(code);
   });
 });

@@ -1,6 +1,8 @@
-import type { CrashText } from './crash-text.ts';
+import { type FoundReport, foundReport } from './found-report.ts';
+import type { JvmFrame } from './frames.ts';
 import { parseJvmFrame } from './jvm-frame.ts';
-import { type JvmFrame, type ReportedException, reportLimits } from './report.ts';
+import { reportLimits } from './limits.ts';
+import type { ReportedException, ReportedThread } from './report.ts';
 
 /**
  * Reads what `java.lang.Throwable.printStackTrace` and the default uncaught-exception handler write.
@@ -9,7 +11,7 @@ import { type JvmFrame, type ReportedException, reportLimits } from './report.ts
  * to the left. `... n more` stands for the last n frames of that parent; they are filled in here, so that every
  * exception has its whole stack.
  */
-export function readJvmStacks(lines: readonly string[]): CrashText[] {
+export function readJvmStacks(lines: readonly string[]): FoundReport[] {
   const stacks: StackBuilder[] = [];
   let current: StackBuilder | null = null;
   /** Lines since the last frame: a header with the further lines of its message, or talk between two stacks. */
@@ -79,9 +81,13 @@ function readRelation(line: string): Relation | null {
 }
 
 function readFrameLine(line: string): JvmFrame | null {
+  if (coroutineBoundary.test(line)) return parseJvmFrame('_COROUTINE._BOUNDARY._(CoroutineDebugging.kt)');
   const match = /^\s*at (\S.*)$/.exec(line);
   return match ? parseJvmFrame((match[1] as string).trimEnd()) : null;
 }
+
+/** Older releases of the coroutine library mark where a recovered stack is joined by a frame without a class, of backspaces. */
+const coroutineBoundary = /^\s*at [\u2408\s]*\(Coroutine boundary/;
 
 /** A type name, alone or with a message behind ": ". */
 const isHeader = (text: string): boolean => /^\[?[\p{L}_$][\p{L}\p{N}_$.-]*(:.*)?\s*$/u.test(text);
@@ -196,7 +202,7 @@ class StackBuilder {
     this.frames += shared.length;
   }
 
-  finish(): CrashText {
+  finish(): FoundReport {
     const ordered: Node[] = [];
     const suppressed: Node[] = [];
     const visitChain = (first: Node): void => {
@@ -208,10 +214,9 @@ class StackBuilder {
     visitChain(this.root);
     for (let next = suppressed.shift(); next; next = suppressed.shift()) visitChain(next);
 
-    return {
+    return foundReport({
       format: 'jvm-stack',
-      occurredAt: null,
-      process: null,
+      kind: 'crash',
       exceptions: ordered.map((node) => ({
         type: node.type,
         message: node.message?.join('\n').trimEnd().slice(0, reportLimits.messageCharacters) ?? null,
@@ -220,8 +225,19 @@ class StackBuilder {
         frames: node.frames,
         framesInCommon: node.framesInCommon,
       })),
-      threads: this.thread === null ? [] : [{ name: this.thread.slice(0, reportLimits.nameCharacters), crashed: true, frames: [] }],
+      threads: this.thread === null ? [] : [crashedThread(this.thread)],
       notes: [...this.notes],
-    };
+    });
   }
 }
+
+/** The thread that threw; its stack is that of the exception. */
+const crashedThread = (name: string): ReportedThread => ({
+  name: name.slice(0, reportLimits.nameCharacters),
+  id: null,
+  crashed: true,
+  state: null,
+  waitsFor: null,
+  frames: [],
+  registers: {},
+});

@@ -1,5 +1,7 @@
-import type { CrashText, CrashTextContext } from './crash-text.ts';
+import type { CrashFileContext, FoundReport } from './found-report.ts';
 import { readJvmStacks } from './jvm-stack.ts';
+import { readStacks } from './stack-readers.ts';
+import { isTombstone, readTombstoneText } from './tombstone-text.ts';
 
 /** One line of Android's log, of whichever `logcat -v` format it was printed in. */
 interface LogLine {
@@ -13,9 +15,9 @@ interface LogLine {
 const time = String.raw`(?:(?<time>(?:\d{4}-)?\d\d-\d\d \d\d:\d\d:\d\d\.\d{3,6})(?: [+-]\d{4})?\s+)`;
 const patterns = [
   // threadtime, the default: "11-23 07:07:51.123  1234  1250 E AndroidRuntime: text" (with a uid before the pid on request)
-  new RegExp(String.raw`^${time}(?:\S+\s+)?(?<pid>\d+)\s+\d+\s+[VDIWEFA]\s+(?<tag>[^:]{0,80}?)\s{0,40}: (?<text>.*)$`),
+  new RegExp(String.raw`^${time}(?:\S+\s+)?(?<pid>\d+)\s+\d+\s+[VDIWEFA]\s+(?<tag>[^:\s][^:]{0,79}?|)\s{0,40}: (?<text>.*)$`),
   // time and brief: "11-23 07:07:51.123 E/AndroidRuntime( 1234): text", the time left out in brief
-  new RegExp(String.raw`^${time}?[VDIWEFA]/(?<tag>[^(]{0,80}?)\s{0,40}\(\s*(?<pid>\d+)\): (?<text>.*)$`),
+  new RegExp(String.raw`^${time}?[VDIWEFA]/(?<tag>[^(\s][^(]{0,79}?|)\s{0,40}\(\s*(?<pid>\d+)\): (?<text>.*)$`),
 ];
 
 function parseLogLine(line: string): LogLine | null {
@@ -28,48 +30,78 @@ function parseLogLine(line: string): LogLine | null {
 }
 
 const runtimeTag = 'AndroidRuntime';
+/** debuggerd writes its tombstone into the log too, under its own process. */
+const tombstoneTag = /^(?:DEBUG|crash_dump(?:32|64))$/;
 
-/** Whether the text is log output that carries a crash of the Android runtime. */
+/** Whether the text is output of Android's log: a line of its runtime, or log lines for the most part. */
 export function isLogcat(lines: readonly string[]): boolean {
-  return lines.some((line) => line.includes(runtimeTag) && parseLogLine(line)?.tag === runtimeTag);
+  const first = lines.slice(0, 400).filter((line) => line.trim() !== '' && !line.startsWith('--------- '));
+  const logged = first.filter((line) => parseLogLine(line) !== null).length;
+  return (
+    (logged > 0 && logged * 2 >= first.length) || lines.some((line) => line.includes(runtimeTag) && parseLogLine(line)?.tag === runtimeTag)
+  );
 }
 
+interface Block {
+  readonly tag: string;
+  readonly time: string | null;
+  readonly text: string[];
+}
+
+const blocksPerLog = 2_000;
+
 /**
- * Reads the crashes that Android's runtime logs under the tag `AndroidRuntime`: "FATAL EXCEPTION: <thread>",
- * "Process: <name>, PID: <n>", then the stack. Lines of other tags and other processes may stand in between.
+ * Reads the crashes in a log: those of the Java runtime (tag `AndroidRuntime`: "FATAL EXCEPTION: <thread>", "Process:
+ * <name>, PID: <n>", then the stack), tombstones (tag `DEBUG`), and the errors that other runtimes log under their own
+ * tags. Lines of other tags and other processes may stand in between; each process and tag is read on its own.
  */
-export function readLogcat(lines: readonly string[], context: CrashTextContext): CrashText[] {
-  const openByProcess = new Map<string, { thread: string; time: string | null; name: string | null; text: string[] }>();
-  const blocks: { thread: string; time: string | null; name: string | null; text: string[] }[] = [];
+export function readLogcat(lines: readonly string[], context: CrashFileContext): FoundReport[] {
+  const openBlocks = new Map<string, Block>();
+  const blocks: Block[] = [];
   for (const line of lines) {
     const log = parseLogLine(line);
-    if (log?.tag !== runtimeTag) continue;
-    const fatal = /^(?:\*\*\* )?FATAL EXCEPTION(?: IN SYSTEM PROCESS)?: (.*)$/.exec(log.text);
-    if (fatal) {
-      const block = { thread: fatal[1] as string, time: log.time, name: null, text: [] };
+    if (!log) continue;
+    const stream = `${log.process} ${log.tag}`;
+    const begins = log.tag === runtimeTag ? fatal.test(log.text) : tombstoneTag.test(log.tag) && /^(?:\*\*\* ){3,}/.test(log.text);
+    const known = openBlocks.get(stream);
+    if (known && !begins) known.text.push(log.text);
+    else if (blocks.length < blocksPerLog) {
+      const block = { tag: log.tag, time: log.time, text: [log.text] };
       blocks.push(block);
-      openByProcess.set(log.process, block);
-      continue;
+      openBlocks.set(stream, block);
     }
-    const block = openByProcess.get(log.process);
-    if (!block) continue;
-    const named = block.text.length === 0 ? /^Process: (.+), PID: \d+$/.exec(log.text) : null;
-    if (named) block.name = named[1] as string;
-    else if (block.text.length > 0 || !/^PID: \d+$/.test(log.text)) block.text.push(log.text);
   }
-  return blocks.flatMap(({ thread, time: printed, name, text }) => {
-    const [first = '', ...rest] = text;
-    return readJvmStacks([`Exception in thread "${thread}" ${first}`, ...rest])
-      .slice(0, 1)
-      .map((crash) => ({ ...crash, format: 'logcat' as const, process: name, occurredAt: logTime(printed, context) }));
-  });
+  return blocks
+    .flatMap((block) =>
+      readBlock(block).map((report) => ({
+        ...report,
+        format: 'logcat' as const,
+        occurredAt: report.occurredAt ?? logTime(block.time, context),
+        attributes: { ...report.attributes, 'log.tag': block.tag },
+      })),
+    )
+    .slice(0, 200);
+}
+
+const fatal = /^(?:\*\*\* )?FATAL EXCEPTION(?: IN SYSTEM PROCESS)?: (.*)$/;
+
+function readBlock({ tag, text }: Block): FoundReport[] {
+  if (tombstoneTag.test(tag)) return isTombstone(text) ? [readTombstoneText(text)] : [];
+  if (tag !== runtimeTag) return readStacks(text).filter((report) => report.exceptions.some((one) => one.frames.length > 0));
+  const thread = fatal.exec(text[0] ?? '')?.[1];
+  if (thread === undefined) return [];
+  const named = /^Process: (.+), PID: \d+$/.exec(text[1] ?? '');
+  const [first = '', ...rest] = text.slice(named || /^PID: \d+$/.test(text[1] ?? '') ? 2 : 1);
+  return readJvmStacks([`Exception in thread "${thread}" ${first}`, ...rest])
+    .slice(0, 1)
+    .map((report) => ({ ...report, process: named?.[1] ?? null }));
 }
 
 /**
  * The log prints the device's local time, mostly without year and never with its zone unless asked: taken as UTC,
  * in the latest year that does not put it more than a day after the arrival.
  */
-function logTime(printed: string | null, { receivedAt }: CrashTextContext): string | null {
+function logTime(printed: string | null, { receivedAt }: CrashFileContext): string | null {
   if (!printed) return null;
   const arrival = Date.parse(receivedAt);
   const [, year, rest = ''] = /^(?:(\d{4})-)?(.*)$/.exec(printed) ?? [];

@@ -1,95 +1,67 @@
 import { z } from 'zod';
-import { printable } from './printable.ts';
+import { contextSchema } from './context.ts';
+import { frameSchema } from './frames.ts';
+import { attributesSchema, flagsSchema, hexadecimal, name, optional, reportLimits, text } from './limits.ts';
 import { reportKinds } from './report-kinds.ts';
-
-/** Ceilings of one report. Whatever is longer is refused (protocol) or cut with a note (crash texts). */
-export const reportLimits = {
-  exceptions: 64,
-  threads: 500,
-  framesPerStack: 2_000,
-  frames: 20_000,
-  messageCharacters: 16_384,
-  nameCharacters: 1_024,
-  attributes: 100,
-} as const;
-
-const text = (characters: number) => z.string().max(characters).overwrite(printable);
-const name = text(reportLimits.nameCharacters);
-
-/** One frame of a Java virtual machine, as the program printed it: obfuscated names stay obfuscated. */
-export const jvmFrameSchema = z.object({
-  runtime: z.literal('jvm'),
-  class: name.describe('Qualified class name, nested classes after "$".'),
-  method: name,
-  file: name.nullable().default(null).describe('The source file attribute; null when it was "Unknown Source".'),
-  line: z.int().min(0).max(0x7fff_ffff).nullable().default(null).describe('From 1; null when not known.'),
-  native: z.boolean().default(false),
-  module: name.nullable().default(null).describe('Class loader and module as printed, such as "java.base".'),
-});
-export type JvmFrame = z.infer<typeof jvmFrameSchema>;
-
-export const frameSchema = z.discriminatedUnion('runtime', [jvmFrameSchema]);
-export type Frame = z.infer<typeof frameSchema>;
+import { trailEventSchema } from './trail.ts';
 
 const frames = z.array(frameSchema).max(reportLimits.framesPerStack);
 
 export const exceptionSchema = z
   .object({
     type: name.min(1),
-    message: text(reportLimits.messageCharacters).nullable().default(null),
+    message: optional(text(reportLimits.messageCharacters)),
     relation: z.enum(['thrown', 'cause', 'suppressed']).default('thrown'),
-    parent: z
-      .int()
-      .min(0)
-      .max(reportLimits.exceptions - 1)
-      .nullable()
-      .default(null)
-      .describe('Index of the exception this one caused, or was suppressed in; null for the thrown one.'),
+    parent: optional(
+      z
+        .int()
+        .min(0)
+        .max(reportLimits.exceptions - 1),
+    ).describe('Index of the exception this one caused, or was suppressed in; null for the thrown one.'),
     frames: frames.default([]).describe('Innermost first, with the frames it shares with its parent.'),
     framesInCommon: z.int().min(0).default(0).describe('How many of the last frames the parent has too.'),
   })
-  .describe('One exception of a chain; causes follow what they caused, suppressed ones come last.');
+  .describe('One exception, or signal, of a chain; causes follow what they caused, suppressed ones come last. Runtimes may mix.');
 export type ReportedException = z.infer<typeof exceptionSchema>;
 
-export const threadSchema = z.object({
-  name,
-  crashed: z.boolean().default(false),
-  frames: frames.default([]).describe('Empty for the crashed thread when its stack is that of the thrown exception.'),
-});
+export const threadSchema = z
+  .object({
+    name,
+    id: optional(z.int()).describe('As the system numbers it.'),
+    crashed: z.boolean().default(false),
+    state: optional(text(100)).describe('Such as "Blocked" or "Runnable", in the words of the runtime.'),
+    waitsFor: optional(z.object({ what: text(300), threadId: optional(z.int()).describe('Who holds it.') })),
+    frames: frames.default([]).describe('Empty for the crashed thread when its stack is that of the thrown exception.'),
+    registers: z
+      .record(text(20), hexadecimal)
+      .refine((all) => Object.keys(all).length <= reportLimits.registers, { error: `at most ${reportLimits.registers} registers` })
+      .default({}),
+  })
+  .describe('A thread, or another stack with a name, such as the components of a user interface.');
 export type ReportedThread = z.infer<typeof threadSchema>;
 
-const scalar = z.union([text(4_096), z.number(), z.boolean()]);
+export const imageSchema = z
+  .object({
+    name: name.describe('Path or name.'),
+    symbolId: optional(z.string().max(200)).describe('Build id or UUID, lower-case hexadecimal digits.'),
+    architecture: optional(text(50)),
+    loadAddress: optional(hexadecimal),
+    sizeBytes: optional(z.int().min(0)),
+  })
+  .describe('An executable or library that was loaded.');
+export type LoadedImage = z.infer<typeof imageSchema>;
 
-/** A version name or a build number: one printable line. */
-export const buildNameSchema = z
-  .string()
-  .trim()
-  .min(1)
-  .max(100)
-  .regex(/^\P{C}+$/u, { error: 'holds control characters' });
-
-/** Where and when a report happened; the same fields for every kind and every format. */
-export const reportContextSchema = z.object({
-  version: buildNameSchema,
-  build: buildNameSchema,
-  os: z
-    .object({ name: z.string().max(50), version: z.string().max(50) })
-    .nullable()
-    .default(null),
-  device: z
-    .object({ manufacturer: text(100).nullable().default(null), model: text(100) })
-    .nullable()
-    .default(null),
-  installationId: z.uuid().nullable().default(null),
-  personId: text(200).min(1).nullable().default(null),
-});
-export type ReportContext = z.infer<typeof reportContextSchema>;
+export const sectionSchema = z
+  .object({ name: text(200), text: text(reportLimits.sectionCharacters) })
+  .describe('A part of a crash file that is kept as it was written.');
+export type ReportSection = z.infer<typeof sectionSchema>;
 
 /** One thing that went wrong, as a device tells it: the canonical form that every reader and client produces. */
-export const reportSchema = reportContextSchema.extend({
+export const reportSchema = contextSchema.extend({
   id: z.uuid().describe('Made on the device; the same id sent twice is stored once.'),
   kind: z.enum(reportKinds),
   occurredAt: z.iso.datetime({ offset: true }),
+  sessionId: optional(z.uuid()).describe('The session it happened in; that session counts as crashed, hung or killed.'),
   exceptions: z
     .array(exceptionSchema)
     .max(reportLimits.exceptions)
@@ -98,12 +70,11 @@ export const reportSchema = reportContextSchema.extend({
       error: 'an exception must come after its parent',
     }),
   threads: z.array(threadSchema).max(reportLimits.threads).default([]),
-  attributes: z
-    .record(text(200), z.union([scalar, z.array(scalar).max(100)]))
-    .refine((all) => Object.keys(all).length <= reportLimits.attributes, {
-      error: `at most ${reportLimits.attributes} attributes`,
-    })
-    .default({}),
+  images: z.array(imageSchema).max(reportLimits.images).default([]),
+  trail: z.array(trailEventSchema).max(reportLimits.trailEvents).default([]).describe('Oldest first.'),
+  flags: flagsSchema.default({}),
+  attributes: attributesSchema.default({}),
+  sections: z.array(sectionSchema).max(reportLimits.sections).default([]),
 });
 export type Report = z.infer<typeof reportSchema>;
 /** A report as a client may write it, defaults left out. */

@@ -1,5 +1,5 @@
+import type { Frame, JvmFrame } from '../report/frames.ts';
 import { formatJvmFrame } from '../report/jvm-frame.ts';
-import type { JvmFrame } from '../report/report.ts';
 import type { MappedFrame, MappingIndex } from '../symbols/mapping/lookup.ts';
 import { isOurClass, isOutsideClass, type OurFramesRule } from './our-frames.ts';
 import type { FrameStatus, ReadableFrame } from './readable-report.ts';
@@ -16,7 +16,7 @@ export const looksObfuscated = (frame: JvmFrame): boolean =>
 
 /** Restores the frame at `rawIndex` of a stack; `mapping` is null when the build's mapping is missing. */
 export function readJvmFrame(
-  stack: readonly JvmFrame[],
+  stack: readonly Frame[],
   rawIndex: number,
   mapping: MappingIndex | null,
   rule: OurFramesRule,
@@ -33,7 +33,7 @@ export function readJvmFrame(
       return [readable(restored, { frame, rawIndex, mapping, rule, inlined: false, status: renamed ? 'not-covered' : 'as-written' })];
     }
     case 'found': {
-      const alternatives = likeliestFirst(withoutRepetition(match.alternatives), stack[rawIndex + 1]);
+      const alternatives = likeliestFirst(withoutRepetition(match.alternatives), callerOf(stack, rawIndex));
       const chain = alternatives[0] as readonly MappedFrame[];
       const others = alternatives.slice(1).map((other) => functionName(other.at(-1) as MappedFrame, mapping));
       const status: FrameStatus = others.length > 0 ? 'ambiguous' : match.lineCovered || !frame.line ? 'resolved' : 'not-covered';
@@ -52,6 +52,11 @@ function withoutRepetition(alternatives: readonly (readonly MappedFrame[])[]): r
     return !seen.has(key) && seen.add(key);
   });
 }
+
+const callerOf = (stack: readonly Frame[], rawIndex: number): JvmFrame | undefined => {
+  const caller = stack[rawIndex + 1];
+  return caller?.runtime === 'jvm' ? caller : undefined;
+};
 
 /**
  * A method and a lambda written inside it can share a name and a line. Library code calls a method by the name it
@@ -86,6 +91,7 @@ interface Origin {
 
 function readable(mapped: MappedFrame, { frame, rawIndex, mapping, rule, inlined, status }: Origin): ReadableFrame {
   return {
+    runtime: 'jvm',
     function: functionName(mapped, mapping),
     file: sourceFile(mapped, frame, mapping),
     line: mapped.line,
@@ -100,6 +106,7 @@ function readable(mapped: MappedFrame, { frame, rawIndex, mapping, rule, inlined
 
 function asPrinted(frame: JvmFrame, rawIndex: number, rule: OurFramesRule, status: FrameStatus): ReadableFrame {
   return {
+    runtime: 'jvm',
     function: `${frame.class}.${frame.method}`,
     file: frame.file,
     line: frame.line,

@@ -7,8 +7,8 @@ export interface OurFramesRule {
 /** Packages of runtimes, systems and common libraries on Android and the JVM. */
 // biome-ignore format: one table
 const outsidePackages = [
-  'android', 'androidx', 'com.android', 'com.google', 'com.sun', 'dagger', 'dalvik', 'groovy', 'io.ktor', 'io.netty', 'io.reactivex', 'java', 'javax', 'jdk', 'junit', 'kotlin',
-  'kotlinx', 'libcore', 'okhttp3', 'okio', 'org.apache', 'org.chromium', 'org.json', 'org.junit', 'org.slf4j', 'org.xml',
+  'android', 'androidx', 'com.android', 'com.facebook', 'com.google', 'com.sun', 'dagger', 'dalvik', 'groovy', 'io.ktor', 'io.netty', 'io.reactivex', 'java', 'javax', 'jdk', 'junit', 'kotlin',
+  'kotlinx', 'libcore', 'mono', 'okhttp3', 'okio', 'org.apache', 'org.chromium', 'org.json', 'org.junit', 'org.slf4j', 'org.xml',
   'retrofit2', 'rx', 'scala', 'sun', '_COROUTINE',
 ];
 
@@ -21,3 +21,38 @@ export const isOutsideClass = (name: string): boolean => outsidePackages.some((p
 /** Whether a class with its original name belongs to the app. */
 export const isOurClass = (name: string, rule: OurFramesRule): boolean =>
   rule.ours.length > 0 ? rule.ours.some((prefix) => within(name, prefix)) : !isOutsideClass(name);
+
+/** Folders of the systems, and runtimes that are shipped inside apps but are nobody's own code. */
+const outsideImages =
+  /^\/(?:system|system_ext|apex|vendor|product|usr|System|Library|lib)\/|\.(?:oat|odex|vdex|art)$|(?:^|[/!])(?:libc\+\+_shared|libhermes\w*|libjsc|libflutter|libreactnative\w*|libmono\w*|libcoreclr|libart|libc|libm|libdl|liblog|linker(?:64)?|libswift\w*|libsystem_\w+|libobjc\.A|libdyld|libc\+\+(?:abi)?\.1|dyld|dyld_sim)(?:\.so|\.dylib)?$|^(?:CoreFoundation|Foundation|UIKit|UIKitCore|GraphicsServices|QuartzCore|SwiftUI|Flutter|hermes|JavaScriptCore)$|^\[(?!anon:)|^<|\/(?:Flutter|hermes|JavaScriptCore)\.framework\//;
+
+/** Whether machine code lies in an image of the app. */
+export const isOurImage = (image: string | null): boolean => image !== null && !outsideImages.test(image);
+
+/** Whether a script is the app's, not a package's or the engine's. */
+export const isOurScript = (file: string): boolean =>
+  !/(?:^|\/)node_modules\/|^node:|^internal\/|^\[native|^InternalBytecode\.js$/.test(file);
+
+const outsideLibraries = /^dart:|^package:(?:flutter|flutter_\w+|sky_engine|stack_trace|async|bloc|provider|riverpod|dio|http)\//;
+
+/** Whether a Dart library is the app's; code without a library is, until symbols tell otherwise. */
+export const isOurLibrary = (library: string | null): boolean => library === null || !outsideLibraries.test(library);
+
+const outsideNamespaces = [
+  'System',
+  'Microsoft',
+  'Mono',
+  'Java',
+  'Android',
+  'AndroidX',
+  'Xamarin',
+  'ObjCRuntime',
+  'Foundation',
+  'UIKit',
+  'Interop',
+  'Newtonsoft',
+];
+
+/** Whether a .NET method is the app's: named by the rule, or of no namespace that is known to be a library's. */
+export const isOurMethod = (method: string, rule: OurFramesRule): boolean =>
+  rule.ours.some((prefix) => within(method, prefix)) || !outsideNamespaces.some((prefix) => within(method, prefix));

@@ -1,3 +1,4 @@
+import type { Runtime } from '../report/frames.ts';
 import type { ReportedException } from '../report/report.ts';
 
 /** What became of a raw frame: a failure is said here, never guessed over. */
@@ -12,7 +13,8 @@ export type FrameStatus = keyof typeof frameStatuses;
 
 /** One frame as its developer wrote it. A raw frame with inlined calls becomes several, innermost first. */
 export interface ReadableFrame {
-  /** Qualified `Class.method` in managed runtimes. */
+  readonly runtime: Runtime;
+  /** Qualified `Class.method` in managed runtimes; for machine code without symbols its image and address. */
   readonly function: string;
   readonly file: string | null;
   /** From 1; null when not known. */

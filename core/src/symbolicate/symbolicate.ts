@@ -1,5 +1,7 @@
-import type { Frame, Report, ReportedException } from '../report/report.ts';
+import type { Frame, JvmFrame } from '../report/frames.ts';
+import type { Report, ReportedException } from '../report/report.ts';
 import type { MappingIndex } from '../symbols/mapping/lookup.ts';
+import { readAsReported } from './as-reported.ts';
 import { looksObfuscated, mapIdOf, readJvmFrame } from './jvm.ts';
 import type { OurFramesRule } from './our-frames.ts';
 import type { ReadableException, ReadableFrame, ReadableReport, SymbolNeed } from './readable-report.ts';
@@ -51,10 +53,14 @@ class StackReader {
   ) {}
 
   read(frames: readonly Frame[]): ReadableFrame[] {
-    return frames.flatMap((frame, rawIndex) => readJvmFrame(frames, rawIndex, this.mappingFor(frame), this.rule));
+    return frames.flatMap((frame, rawIndex) =>
+      frame.runtime === 'jvm'
+        ? readJvmFrame(frames, rawIndex, this.mappingFor(frame), this.rule)
+        : readAsReported(frame, rawIndex, this.rule),
+    );
   }
 
-  private mappingFor(frame: Frame): MappingIndex | null {
+  private mappingFor(frame: JvmFrame): MappingIndex | null {
     const mapId = mapIdOf(frame);
     const mapping = this.source.mapping(mapId);
     // A frame with nothing to restore asks for nothing, so builds that were never obfuscated miss nothing.
@@ -65,7 +71,9 @@ class StackReader {
 
   /** A class name in a header has no file of its own: the mapping that its frames ask for restores it. */
   className(name: string, frames: readonly Frame[]): string {
-    const mapId = frames.map(mapIdOf).find((id) => id !== null) ?? null;
+    // Only the mapping's own runtime prints names that it could restore.
+    if (frames.some((frame) => frame.runtime !== 'jvm')) return name;
+    const mapId = frames.map((frame) => (frame.runtime === 'jvm' ? mapIdOf(frame) : null)).find((id) => id !== null) ?? null;
     return this.source.mapping(mapId)?.className(name) ?? name;
   }
 

@@ -1,5 +1,5 @@
-import type { GroupingExplanation } from '@rough-ember/core/grouping/group-managed';
-import { formatJvmFrame } from '@rough-ember/core/report/jvm-frame';
+import type { GroupingExplanation } from '@rough-ember/core/grouping/group-report';
+import { formatFrame } from '@rough-ember/core/report/format-frame';
 import type { Report } from '@rough-ember/core/report/report';
 import { reportKinds } from '@rough-ember/core/report/report-kinds';
 import type { Scope } from '@rough-ember/core/scope/scope';
@@ -145,10 +145,10 @@ function rawStacks(report: Report): RawStack[] {
   return [
     ...report.exceptions.map(({ type, message, relation, frames }) => ({
       title: `${relationWords[relation]}${type}${message === null ? '' : `: ${message}`}`,
-      frames: frames.map(formatJvmFrame),
+      frames: frames.map(formatFrame),
     })),
     ...report.threads
       .filter((thread) => thread.frames.length > 0)
-      .map((thread) => ({ title: `Thread ${thread.name}`, frames: thread.frames.map(formatJvmFrame) })),
+      .map((thread) => ({ title: `Thread ${thread.name}`, frames: thread.frames.map(formatFrame) })),
   ];
 }

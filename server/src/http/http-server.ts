@@ -5,7 +5,9 @@ import compression from 'compression';
 import sirv from 'sirv';
 import { ApiError } from '../errors.ts';
 import type { Services } from '../services.ts';
-import { rawRoutes, sendJson } from './raw-routes.ts';
+import { sendJson } from './raw-route.ts';
+import { rawRoutes } from './raw-routes.ts';
+import { toApiError } from './to-api-error.ts';
 
 /** The pages and the read/write API, as Astro's build exports them; services travel in `locals`. */
 export type PageHandler = (
@@ -94,7 +96,7 @@ async function answer(
     if (match) return route.handle(services, request, response, match);
   }
   const known = rawRoutes.find((route) => route.path.test(path));
-  if (known && path.startsWith('/intake/'))
+  if (known && /^\/(?:intake\/|v1\/)/.test(path))
     throw new ApiError('wrong-method', `${request.method} is not answered here; this address takes ${known.method}.`);
   const { pages, assets, requestId } = parts;
   const askPages = () => {
@@ -131,16 +133,4 @@ function answerError(
   request.resume();
   response.setHeader('connection', 'close');
   sendJson(response, known.status, known);
-}
-
-/** What went wrong in words for the caller; a database that is away is no fault of the request. */
-export function toApiError(error: unknown): ApiError {
-  if (error instanceof ApiError) return error;
-  const code = error instanceof Error && 'code' in error ? String(error.code) : '';
-  if (
-    /^(ECONNREFUSED|ECONNRESET|PROTOCOL_CONNECTION_LOST|ETIMEDOUT|EPIPE)$/.test(code) ||
-    (error instanceof Error && error.name === 'KnexTimeoutError')
-  )
-    return new ApiError('unavailable', 'The database does not answer at the moment; nothing of this request was kept.');
-  return new ApiError('internal', 'Something went wrong here.');
 }

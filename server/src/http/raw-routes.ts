@@ -1,91 +1,23 @@
 import type { IncomingMessage, ServerResponse } from 'node:http';
-import { type App, findApp } from '@rough-ember/store/apps';
-import { writeIntakeLog } from '@rough-ember/store/intake-log';
-import { z } from 'zod';
+import { defaultKeyRules } from '@rough-ember/core/report/key-rules';
+import { type App, findApp, readScrubRules } from '@rough-ember/store/apps';
 import { requireSameOrigin } from '../accounts/origin.ts';
 import { requireRole, signedInAccount, signInCookie } from '../accounts/sign-in.ts';
 import { requireUploadToken } from '../accounts/upload-token.ts';
 import { ApiError } from '../errors.ts';
-import { authoriseIntake } from '../intake/authorise-intake.ts';
-import { batchItemSchema } from '../intake/parse-batch.ts';
-import { type Received, receiveBatch, receiveFile } from '../intake/receive.ts';
+import { receiveFile } from '../intake/receive.ts';
 import type { Services } from '../services.ts';
 import { receiveSymbolFile } from '../symbols/receive-symbol-file.ts';
+import { IntakeLogger, intakeRoutes } from './intake-routes.ts';
+import { parametersOf, type RawRoute, sendJson } from './raw-route.ts';
 import { decodedBody, limitedChunks, readBody } from './read-body.ts';
 
-/** A route whose bytes are heavy or many: it is served before the pages, straight from the request. */
-interface RawRoute {
-  readonly method: string;
-  readonly path: RegExp;
-  handle(services: Services, request: IncomingMessage, response: ServerResponse, match: RegExpExecArray): Promise<void>;
-}
-
 export const rawRoutes: readonly RawRoute[] = [
-  {
-    method: 'POST',
-    path: /^\/intake\/v1\/batch$/,
-    handle: (services, request, response) => intake(services, request, response, takeBatch),
-  },
-  { method: 'POST', path: /^\/intake\/v1\/file$/, handle: (services, request, response) => intake(services, request, response, takeFile) },
-  {
-    method: 'GET',
-    path: /^\/intake\/v1\/schema\.json$/,
-    handle: async (_services, _request, response) => sendJson(response, 200, intakeSchema),
-  },
+  ...intakeRoutes,
   { method: 'GET', path: /^\/healthz$/, handle: health },
   { method: 'POST', path: /^\/api\/v1\/apps\/([\w-]{1,60})\/symbol-files$/, handle: uploadSymbolFile },
+  { method: 'POST', path: /^\/api\/v1\/apps\/([\w-]{1,60})\/import$/, handle: importCrashFile },
 ];
-
-const intakeSchema = z.toJSONSchema(batchItemSchema, { io: 'input', target: 'draft-2020-12' });
-
-export function sendJson(response: ServerResponse, status: number, body: unknown): void {
-  response.writeHead(status, { 'content-type': 'application/json; charset=utf-8', 'cache-control': 'no-store' });
-  response.end(JSON.stringify(body));
-}
-
-const parametersOf = (request: IncomingMessage): Record<string, string> =>
-  Object.fromEntries(new URL(request.url ?? '/', 'http://server').searchParams);
-
-type Take = (services: Services, appId: number, request: IncomingMessage) => Promise<Received>;
-
-const takeBatch: Take = async (services, appId, request) =>
-  receiveBatch(services, appId, await readBody(request, services.settings.batchLimitBytes));
-
-const takeFile: Take = async (services, appId, request) =>
-  receiveFile(services, appId, { body: await readBody(request, services.settings.batchLimitBytes), parameters: parametersOf(request) });
-
-/** Authorises, takes and logs one intake request; a refusal is logged like an acceptance. */
-async function intake(services: Services, request: IncomingMessage, response: ServerResponse, take: Take): Promise<void> {
-  const client = request.headers['user-agent'] ?? null;
-  const what = request.url?.startsWith('/intake/v1/file') ? 'crash text' : 'batch';
-  const log = async (appId: number | null, entry: Omit<Parameters<typeof writeIntakeLog>[1], 'appId' | 'client'>) => {
-    await writeIntakeLog(services.database, { appId, client, ...entry });
-    if (appId !== null) services.changes.note(appId);
-  };
-  const logRefusal = (appId: number | null, keyName: string | null, { status, message: reason }: ApiError) =>
-    log(appId, { keyName, what, status, accepted: 0, duplicates: 0, refused: 1, reason });
-
-  const authorised = await authoriseIntake(services.database, request.headers.authorization);
-  if (!authorised.ok) {
-    await logRefusal(authorised.appId, authorised.keyName, authorised.error);
-    throw authorised.error;
-  }
-  const { appId, name: keyName } = authorised.key;
-  let received: Received;
-  try {
-    received = await take(services, appId, request);
-  } catch (error) {
-    if (error instanceof ApiError) await logRefusal(appId, keyName, error);
-    throw error;
-  }
-  const count = (outcome: string) => received.items.filter((item) => item.outcome === outcome).length;
-  const reason = received.items.find((item) => item.outcome === 'refused')?.reason ?? null;
-  const error = reason === null ? null : new ApiError('bad-body', reason, { items: received.items });
-  const status = error?.status ?? 202;
-  const counts = { accepted: count('accepted'), duplicates: count('duplicate'), refused: count('refused') };
-  await log(appId, { keyName, what: received.what, status, ...counts, reason });
-  sendJson(response, status, error ?? { items: received.items });
-}
 
 /** Authorises, takes and logs one uploaded symbol file; a build server's owner sees on Intake why one was refused. */
 async function uploadSymbolFile(
@@ -96,27 +28,41 @@ async function uploadSymbolFile(
 ): Promise<void> {
   const { app, uploadedBy } = await authoriseUpload(services, request, match[1] as string);
   const parameters = parametersOf(request);
-  const log = (status: number, counts: { accepted: number; duplicates: number; refused: number }, reason: string | null) =>
-    writeIntakeLog(services.database, {
-      appId: app.id,
-      keyName: uploadedBy,
-      client: request.headers['user-agent'] ?? null,
-      what: `upload of ${parameters.name ?? 'a symbol file'}, ${parameters.version ?? 'no version'}`,
-      status,
-      ...counts,
-      reason,
-    });
+  const logger = new IntakeLogger(services, request.headers['user-agent'] ?? null);
+  const what = `upload of ${parameters.name ?? 'a symbol file'}, ${parameters.version ?? 'no version'}`;
+  const by = { appId: app.id, keyId: null, keyName: uploadedBy };
   try {
     const chunks = limitedChunks(decodedBody(request), services.settings.symbolLimitBytes);
     const { file, isNew } = await receiveSymbolFile(services, { app, uploadedBy, chunks, parameters });
-    const status = isNew ? 202 : 200;
-    await log(status, { accepted: Number(isNew), duplicates: Number(!isNew), refused: 0 }, null);
-    sendJson(response, status, { id: file.id, state: file.state, version: file.version, build: file.build, isNew });
+    const outcome = isNew ? 'accepted' : 'duplicate';
+    await logger.received(by, { items: [{ line: 1, id: null, what, outcome, reason: null }], what, reportId: null });
+    sendJson(response, isNew ? 202 : 200, { id: file.id, state: file.state, version: file.version, build: file.build, isNew });
   } catch (error) {
-    if (error instanceof ApiError) {
-      await log(error.status, { accepted: 0, duplicates: 0, refused: 1 }, error.message);
-      services.changes.note(app.id);
-    }
+    if (error instanceof ApiError) await logger.refusal({ ...by, what }, error);
+    throw error;
+  }
+}
+
+/** Takes a crash file that a developer hands over in a page, or a script with a token. */
+async function importCrashFile(
+  services: Services,
+  request: IncomingMessage,
+  response: ServerResponse,
+  match: RegExpExecArray,
+): Promise<void> {
+  const { app, uploadedBy } = await authoriseUpload(services, request, match[1] as string);
+  const logger = new IntakeLogger(services, request.headers['user-agent'] ?? null);
+  const by = { appId: app.id, keyId: null, keyName: uploadedBy };
+  const parameters = parametersOf(request);
+  try {
+    const scrub = await readScrubRules(services.database, app.id);
+    const body = await readBody(request, services.settings.batchLimitBytes);
+    const received = await receiveFile(services, { appId: app.id, keyId: null, rules: defaultKeyRules, scrub }, { body, parameters });
+    await logger.received(by, received);
+    const { items, what, reportId } = received;
+    sendJson(response, 202, { what, reportId, items });
+  } catch (error) {
+    if (error instanceof ApiError) await logger.refusal({ ...by, what: `import of ${parameters.name ?? 'a crash file'}` }, error);
     throw error;
   }
 }

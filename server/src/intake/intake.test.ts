@@ -155,14 +155,14 @@ describe('a crash text', () => {
     const text = Buffer.concat([guideFile('4.3.0/crashes/tides.txt'), guideFile('4.3.0/crashes/species.txt')]);
     expect((await server.send(`/intake/v1/file?${about}`, new Uint8Array(text))).body.items).toHaveLength(2);
     const answer = await server.send(`/intake/v1/file?${about}&id=${randomUUID()}`, new Uint8Array(text));
-    expect([answer.status, answer.body.error.message]).toEqual([400, expect.stringContaining('holds 2 crashes')]);
+    expect([answer.status, answer.body.error.message]).toEqual([400, expect.stringContaining('holds 2 reports')]);
   });
 
   it.each([
-    ['no stack trace', 'hello\nworld', about, 422, 'no stack trace was found'],
+    ['no stack trace', 'hello\nworld', about, 422, 'no crash was found'],
     ['binary data', '\u0000\u0001', about, 422, 'binary'],
     ['an empty body', '', about, 422, 'empty'],
-    ['no version', 'x', 'build=430', 400, 'version'],
+    ['no version', new TextDecoder().decode(guideFile('4.3.0/crashes/tides.txt')), 'build=430', 400, 'does not tell "version"'],
     ['a wrong id', 'x', `${about}&id=7`, 400, 'id'],
   ])('with %s is refused in words', async (_, body, parameters, status, words) => {
     const answer = await server.send(`/intake/v1/file?${parameters}`, body);

@@ -1,120 +1,171 @@
 import { randomUUID } from 'node:crypto';
-import { crashTextFormats, crashTextLimitBytes } from '@rough-ember/core/report/crash-text';
-import { printable } from '@rough-ember/core/report/printable';
-import { type Report, reportContextSchema } from '@rough-ember/core/report/report';
-import { reportKinds } from '@rough-ember/core/report/report-kinds';
-import { type StorableReport, storeReports, toStorable } from '@rough-ember/store/reports';
-import { z } from 'zod';
+import { crashFileLimitBytes } from '@rough-ember/core/report/crash-file';
+import { joinSessions } from '@rough-ember/core/report/session';
+import type { StorableAttachment } from '@rough-ember/store/attachments';
+import { countItems } from '@rough-ember/store/credentials';
+import { storeItems } from '@rough-ember/store/intake-items';
+import type { IntakeOutcome } from '@rough-ember/store/intake-log';
+import type { StorableSession } from '@rough-ember/store/sessions';
 import { ApiError } from '../errors.ts';
 import type { Services } from '../services.ts';
-import { parseBatch, wordIssues } from './parse-batch.ts';
+import { type IntakePolicy, type ParsedLine, parseBatch, parseOtlp, wordIssues } from './parse-batch.ts';
+import { fileParametersSchema, reportsOfAFile } from './read-crash-file.ts';
+
+/** Who sends, and what decides over what is sent. */
+export interface IntakeSender extends IntakePolicy {
+  readonly appId: number;
+  /** Null when a signed-in person hands a file over. */
+  readonly keyId: number | null;
+}
 
 /** What became of one item. */
-export type ItemOutcome =
-  | { readonly line: number; readonly id: string; readonly outcome: 'accepted' | 'duplicate' }
-  | { readonly line: number; readonly id: string | null; readonly outcome: 'refused'; readonly reason: string };
+export interface ItemOutcome {
+  readonly line: number;
+  readonly id: string | null;
+  readonly what: string;
+  readonly outcome: IntakeOutcome;
+  readonly reason: string | null;
+}
 
 export interface Received {
   readonly items: readonly ItemOutcome[];
   /** What it was, for the intake log. */
   readonly what: string;
+  /** The first report that was stored now. */
+  readonly reportId: string | null;
 }
 
 /** Above this the text is parsed on a worker thread; below, handing it over would take longer than parsing it. */
 const inlineBytes = 32 * 1024;
 
 /** Takes the items of a batch; when this returns, what it calls accepted is committed. */
-export async function receiveBatch(services: Services, appId: number, body: Buffer): Promise<Received> {
-  const lines = body.length > inlineBytes ? await services.workers.run('parseBatch', body) : parseBatch(body);
+export async function receiveBatch(services: Services, sender: IntakeSender, body: Buffer): Promise<Received> {
+  const policy = { rules: sender.rules, scrub: sender.scrub };
+  const lines = body.length > inlineBytes ? await services.workers.run('parseBatch', body, policy) : parseBatch(body, policy);
   if (lines.length === 0) throw new ApiError('bad-request', 'The body is empty; one JSON item is expected on each line.');
-  const reports = lines.flatMap((line) => ('report' in line ? [line.report] : []));
-  const stored = await storeReports(services.database, { appId, reports, receivedAt: new Date() });
-  if (stored.size > 0) services.jobs.wake();
-  const items = lines.map((parsed): ItemOutcome => {
-    if (!('report' in parsed)) return { line: parsed.line, id: parsed.id, outcome: 'refused', reason: parsed.reason };
-    const id = parsed.report.head.id.toLowerCase();
-    // An id counts as accepted once, also when one batch holds it twice.
-    return { line: parsed.line, id, outcome: stored.delete(id) ? 'accepted' : 'duplicate' };
-  });
-  return { items, what: wordBatch(reports, lines.length) };
+  return keep(services, sender, lines, wordLines(lines));
 }
 
-function wordBatch(reports: readonly StorableReport[], lines: number): string {
-  const [first] = reports;
-  if (!first) return lines === 1 ? '1 item' : `${lines} items`;
-  const kinds = reportKinds.flatMap((kind) => {
-    const count = reports.filter((report) => report.head.kind === kind).length;
-    return count === 0 ? [] : [count === 1 ? kind : `${count} ${kind} reports`];
-  });
-  const versions = [...new Set(reports.map((report) => report.head.version))];
-  return `${kinds.join(', ')}, ${versions.length > 3 ? `${versions.length} versions` : versions.join(', ')}`;
+/** Takes the records of an OTLP request. */
+export async function receiveOtlp(
+  services: Services,
+  sender: IntakeSender,
+  { body, encoding }: { body: Buffer; encoding: 'json' | 'protobuf' },
+): Promise<Received> {
+  const policy = { rules: sender.rules, scrub: sender.scrub, receivedAt: new Date().toISOString() };
+  const lines =
+    body.length > inlineBytes ? await services.workers.run('parseOtlp', body, encoding, policy) : parseOtlp(body, encoding, policy);
+  if (lines === null) throw new ApiError('bad-request', `The body is no OTLP ExportLogsServiceRequest in ${encoding}.`);
+  return keep(services, sender, lines, lines.length === 0 ? 'OTLP, no records' : `OTLP, ${wordLines(lines)}`);
 }
 
-/** What a sender knows of a crash text: the address parameters of `/intake/v1/file`. */
-export const fileParametersSchema = z.object({
-  id: z.uuid().optional(),
-  kind: z.enum(reportKinds).default('crash'),
-  occurredAt: z.iso.datetime({ offset: true }).optional(),
-  version: reportContextSchema.shape.version,
-  build: reportContextSchema.shape.build,
-  osName: z.string().max(50).overwrite(printable).optional(),
-  osVersion: z.string().max(50).overwrite(printable).default(''),
-  deviceManufacturer: z.string().max(100).overwrite(printable).optional(),
-  deviceModel: z.string().max(100).overwrite(printable).optional(),
-  installationId: z.uuid().optional(),
-  personId: z.string().min(1).max(200).overwrite(printable).optional(),
-});
-
-/** Takes a crash text; each crash in it becomes a report. */
+/** Takes a crash file; each report in it is kept, the file itself beside the first of them. */
 export async function receiveFile(
   services: Services,
-  appId: number,
+  sender: IntakeSender,
   { body, parameters }: { body: Buffer; parameters: Readonly<Record<string, string>> },
-): Promise<Received & { reports: readonly string[] }> {
+): Promise<Received> {
   const parsed = fileParametersSchema.safeParse(parameters);
-  if (!parsed.success)
-    throw new ApiError(
-      'bad-request',
-      `The address parameters cannot be used: ${wordIssues(parsed.error)}. "version" and "build" must be given.`,
-    );
-  const about = parsed.data;
-  const receivedAt = new Date();
-  const read = await services.workers.run('readCrashText', body, { receivedAt: receivedAt.toISOString() });
+  if (!parsed.success) throw new ApiError('bad-request', `The address parameters cannot be used: ${wordIssues(parsed.error)}.`);
+  const read = await services.workers.run('readCrashFile', {
+    bytes: body,
+    parameters: parsed.data,
+    policy: { rules: sender.rules, scrub: sender.scrub },
+    receivedAt: new Date().toISOString(),
+    freshIds: Array.from({ length: reportsOfAFile }, () => randomUUID()),
+  });
   if (!read.ok) {
-    if (read.problem.code === 'too-large') throw new ApiError('too-large', read.problem.message, { limitBytes: crashTextLimitBytes });
-    throw new ApiError('unreadable-file', `The file cannot be used: ${read.problem.message}.`);
+    const { code, message } = read.problem;
+    throw new ApiError(code, `The file cannot be used: ${message}.`, code === 'too-large' ? { limitBytes: crashFileLimitBytes } : {});
   }
-  const crashes = read.value;
-  if (about.id !== undefined && crashes.length > 1)
-    throw new ApiError('bad-request', `The text holds ${crashes.length} crashes, so one id cannot stand for it; leave "id" out.`);
-  const reports = crashes.map(
-    (crash): Report => ({
-      id: about.id ?? randomUUID(),
-      kind: about.kind,
-      occurredAt: about.occurredAt ?? crash.occurredAt ?? receivedAt.toISOString(),
-      version: about.version,
-      build: about.build,
-      os: about.osName === undefined ? null : { name: about.osName, version: about.osVersion },
-      device: about.deviceModel === undefined ? null : { manufacturer: about.deviceManufacturer ?? null, model: about.deviceModel },
-      installationId: about.installationId ?? null,
-      personId: about.personId ?? null,
-      exceptions: crash.exceptions,
-      threads: crash.threads,
-      attributes: {
-        ...(crash.process === null ? {} : { 'process.name': crash.process }),
-        ...(crash.notes.length === 0 ? {} : { 'reader.notes': [...crash.notes] }),
-      },
-    }),
-  );
-  const stored = await storeReports(services.database, { appId, reports: reports.map(toStorable), receivedAt });
-  if (stored.size > 0) services.jobs.wake();
-  const format = crashTextFormats[(crashes[0] as (typeof crashes)[0]).format];
-  return {
-    items: reports.map((report, index) => {
-      const id = report.id.toLowerCase();
-      return { line: index + 1, id, outcome: stored.has(id) ? 'accepted' : 'duplicate' };
-    }),
-    what: `${format}${crashes.length > 1 ? ` with ${crashes.length} crashes` : ''}, ${about.version}`,
-    reports: reports.map((report) => report.id),
-  };
+  const { lines, format, original } = read.value;
+  const first = lines.find((line) => line.taken === 'report')?.id ?? null;
+  const attached = original && first !== null ? [{ ...original, id: randomUUID(), reportId: first }] : [];
+  return keep(services, sender, lines, `${format}, ${lines[0]?.what}`, attached);
+}
+
+/** Stores what was taken and says of each line what became of it. */
+async function keep(
+  services: Services,
+  sender: IntakeSender,
+  lines: readonly ParsedLine[],
+  what: string,
+  originals: readonly StorableAttachment[] = [],
+): Promise<Received> {
+  await limitRate(services, sender, lines.length);
+  const reports = lines.flatMap((line) => (line.taken === 'report' ? [line.report] : []));
+  const attachments = [...lines.flatMap((line) => (line.taken === 'attachment' ? [line.attachment] : [])), ...originals];
+  const stored = await storeItems(services.database, {
+    appId: sender.appId,
+    items: { reports, attachments, sessions: joinedSessions(lines) },
+    receivedAt: new Date(),
+  });
+  const reportId = reports.find((report) => stored.reports.has(report.head.id.toLowerCase()))?.head.id.toLowerCase() ?? null;
+  if (stored.reports.size > 0) services.jobs.wake();
+  // An id counts as accepted once, also when one batch holds it twice.
+  const items = lines.map((line): ItemOutcome => {
+    const { id, what: named } = line;
+    const told = (outcome: IntakeOutcome, reason: string | null = null): ItemOutcome => ({
+      line: line.line,
+      id,
+      what: named,
+      outcome,
+      reason,
+    });
+    switch (line.taken) {
+      case null:
+        return told(line.outcome, line.reason);
+      case 'session':
+        return told(line.session.apart ? 'apart' : 'accepted');
+      case 'attachment':
+        if (stored.attachmentsBeyondLimit.has(line.attachment.id))
+          return told('refused', 'the report has as many attachments as it may have');
+        return told(stored.attachments.delete(line.attachment.id) ? 'accepted' : 'duplicate');
+      default:
+        if (!stored.reports.delete(line.report.head.id.toLowerCase())) return told('duplicate');
+        return line.report.apart ? told('apart', `kept apart: the build is of type "${line.report.head.buildType}"`) : told('accepted');
+    }
+  });
+  return { items, what, reportId };
+}
+
+/** The sessions of a request, each once. */
+function joinedSessions(lines: readonly ParsedLine[]): StorableSession[] {
+  const sessions = new Map<string, StorableSession>();
+  for (const line of lines) {
+    if (line.taken !== 'session') continue;
+    const { id } = line.session.known.first;
+    const known = sessions.get(id);
+    sessions.set(id, known ? { ...known, known: joinSessions(known.known, line.session.known) } : line.session);
+  }
+  return [...sessions.values()];
+}
+
+/** Counts items against the limit of the key; too many are refused before anything is stored. */
+async function limitRate(services: Services, { keyId, rules }: IntakeSender, items: number): Promise<void> {
+  if (keyId === null || rules.itemsPerMinute === null) return;
+  const now = Date.now();
+  const minute = Math.floor(now / 60_000);
+  const count = await countItems(services.database, keyId, items, minute);
+  if (count <= rules.itemsPerMinute) return;
+  const retryAfterSeconds = Math.max(1, Math.ceil(((minute + 1) * 60_000 - now) / 1000));
+  throw new ApiError('too-many-items', `This key takes ${rules.itemsPerMinute} items a minute, and ${count} came.`, { retryAfterSeconds });
+}
+
+/** "3 crash reports, 2 sessions, 4.3.0" */
+function wordLines(lines: readonly ParsedLine[]): string {
+  const counts = new Map<string, number>();
+  for (const line of lines) {
+    const what = line.taken === 'report' ? line.report.head.kind : (line.what.split(', ')[0] ?? 'item');
+    counts.set(what, (counts.get(what) ?? 0) + 1);
+  }
+  const words = [...counts].slice(0, 6).map(([what, count]) => (count === 1 ? what : `${count} × ${what}`));
+  const versions = [
+    ...new Set(
+      lines.flatMap((line) =>
+        line.taken === 'report' ? [line.report.head.version] : line.taken === 'session' ? [line.session.known.first.version] : [],
+      ),
+    ),
+  ];
+  return [...words, ...(versions.length > 3 ? [`${versions.length} versions`] : versions)].join(', ');
 }

@@ -6,8 +6,8 @@ import { reportSchema } from '@rough-ember/core/report/report';
 import type { App } from '@rough-ember/store/apps';
 import type { Database } from '@rough-ember/store/database';
 import { countAllJobs, queueJobs } from '@rough-ember/store/jobs';
-import { storeReports, toStorable } from '@rough-ember/store/reports';
 import { freshDatabase, makeApp } from '@rough-ember/store/testing/fresh-database';
+import { storeReports } from '@rough-ember/store/testing/store-reports';
 import { pino } from 'pino';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { openSymbolStore, type SymbolStore } from '../symbols/symbol-store.ts';
@@ -60,7 +60,7 @@ async function arrive(count: number): Promise<number[]> {
       exceptions: [{ type: 'a.B', frames: [{ runtime: 'jvm', class: 'com.larkfield.A', method: 'b', file: 'A.kt', line: 1 }] }],
     }),
   );
-  await storeReports(database, { appId: app.id, reports: reports.map(toStorable), receivedAt: new Date() });
+  await storeReports(database, { appId: app.id, reports, receivedAt: new Date() });
   const rows = await database('reports').where({ app_id: app.id }).select('id');
   return rows.map((row) => row.id);
 }

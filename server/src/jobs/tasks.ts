@@ -1,10 +1,10 @@
-import type { Grouping } from '@rough-ember/core/grouping/group-managed';
-import type { CrashText, CrashTextContext, CrashTextProblem } from '@rough-ember/core/report/crash-text';
+import type { Grouping } from '@rough-ember/core/grouping/group-report';
 import type { Result } from '@rough-ember/core/result';
 import type { ReadableReport } from '@rough-ember/core/symbolicate/readable-report';
 import type { MappingProblem } from '@rough-ember/core/symbols/mapping/index-builder';
 import type { MappingSummary } from '@rough-ember/core/symbols/mapping/index-layout';
-import type { ParsedLine } from '../intake/parse-batch.ts';
+import type { parseBatch, parseOtlp } from '../intake/parse-batch.ts';
+import type { readFileTask } from '../intake/read-crash-file.ts';
 
 /** Paths of a symbol file that a report may need. */
 export interface MappingPaths {
@@ -27,8 +27,9 @@ export interface ProcessedTask {
 
 /** What worker threads can be asked to do, and what they give back. */
 export interface Tasks {
-  parseBatch(bytes: Uint8Array): ParsedLine[];
-  readCrashText(bytes: Uint8Array, context: CrashTextContext): Result<CrashText[], CrashTextProblem>;
+  readonly parseBatch: typeof parseBatch;
+  readonly parseOtlp: typeof parseOtlp;
+  readonly readCrashFile: typeof readFileTask;
   indexMapping(paths: MappingPaths): Promise<Result<MappingSummary, MappingProblem>>;
   /** One outcome for each report, in order; a report that cannot be processed does not cost the others. */
   processReports(reports: readonly ReportTask[]): Promise<Result<ProcessedTask, 'failed'>[]>;

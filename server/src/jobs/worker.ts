@@ -1,10 +1,10 @@
-import { groupManaged } from '@rough-ember/core/grouping/group-managed';
-import { readCrashText } from '@rough-ember/core/report/crash-text';
+import { groupReport } from '@rough-ember/core/grouping/group-report';
 import type { Report } from '@rough-ember/core/report/report';
 import { failure, type Result, success } from '@rough-ember/core/result';
 import { symbolicate } from '@rough-ember/core/symbolicate/symbolicate';
 import type { MappingIndex } from '@rough-ember/core/symbols/mapping/lookup';
-import { parseBatch } from '../intake/parse-batch.ts';
+import { parseBatch, parseOtlp } from '../intake/parse-batch.ts';
+import { readFileTask } from '../intake/read-crash-file.ts';
 import { indexMappingFile, openMappingFile } from '../symbols/index-file-on-disk.ts';
 import type { MappingPaths, ProcessedTask, ReportTask, Tasks } from './tasks.ts';
 
@@ -28,7 +28,7 @@ async function processReport(task: ReportTask): Promise<Result<ProcessedTask, 'f
     const mappings = new Map<string, MappingIndex>();
     for (const [mapId, paths] of task.mappings) mappings.set(mapId, await openIndex(paths));
     const readable = symbolicate(report, { mapping: (mapId) => mappings.get(mapId ?? '') ?? null }, { ours: task.ourPackages });
-    return success({ readable, grouping: groupManaged(report.kind, readable, `${report.version} ${report.build}`) });
+    return success({ readable, grouping: groupReport(report.kind, readable, `${report.version} ${report.build}`) });
   } catch (error) {
     return failure('failed', error instanceof Error ? error.message : String(error));
   }
@@ -36,7 +36,8 @@ async function processReport(task: ReportTask): Promise<Result<ProcessedTask, 'f
 
 const tasks: Tasks = {
   parseBatch,
-  readCrashText,
+  parseOtlp,
+  readCrashFile: readFileTask,
   indexMapping: ({ originalPath, indexPath }) => indexMappingFile(originalPath, indexPath),
   processReports: (reports) => Promise.all(reports.map(processReport)),
 };

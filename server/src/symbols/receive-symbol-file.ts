@@ -1,4 +1,4 @@
-import { buildNameSchema } from '@rough-ember/core/report/report';
+import { buildName } from '@rough-ember/core/report/limits';
 import { detectHeadBytes, detectMapping } from '@rough-ember/core/symbols/mapping/detect';
 import type { App } from '@rough-ember/store/apps';
 import { type SymbolFile, storeSymbolFile } from '@rough-ember/store/symbol-files';
@@ -9,8 +9,8 @@ import type { Services } from '../services.ts';
 
 /** What ties a symbol file to its build: the address parameters of an upload. */
 export const symbolParametersSchema = z.object({
-  version: buildNameSchema,
-  build: buildNameSchema,
+  version: buildName,
+  build: buildName,
   name: z
     .string()
     .max(255)

@@ -204,4 +204,122 @@ export const migrations: readonly { readonly name: string; readonly sql: string 
       FOREIGN KEY (app_id) REFERENCES apps (id) ON DELETE CASCADE
     )`,
   },
+  {
+    name: '014-intake-key-rules',
+    sql: `ALTER TABLE intake_keys
+      ADD rules JSON NOT NULL DEFAULT '{}' COMMENT 'what the key accepts, keeps apart, samples and how fast',
+      ADD last_used_at DATETIME(3) NULL`,
+  },
+  {
+    name: '015-scrub-rules',
+    sql: `ALTER TABLE apps ADD scrub_rules JSON NOT NULL DEFAULT '{}' COMMENT 'what is taken out of texts before they are stored'`,
+  },
+  {
+    name: '016-report-circumstances',
+    sql: `ALTER TABLE reports
+      ADD build_type VARCHAR(50) NOT NULL DEFAULT 'release' AFTER build,
+      ADD apart BOOLEAN NOT NULL DEFAULT FALSE COMMENT 'kept apart from what people see by default, such as debug builds',
+      ADD session_id BINARY(16) NULL,
+      ADD country CHAR(2) CHARACTER SET ascii NULL,
+      ADD INDEX by_session (app_id, session_id)`,
+  },
+  {
+    name: '017-cases-kept-apart',
+    sql: 'ALTER TABLE cases ADD apart BOOLEAN NOT NULL DEFAULT FALSE',
+  },
+  {
+    name: '018-sessions',
+    sql: `CREATE TABLE sessions (
+      app_id INT UNSIGNED NOT NULL,
+      session_id BINARY(16) NOT NULL COMMENT 'made on the device',
+      begun BOOLEAN NOT NULL COMMENT 'an item of the session itself has come, not only a report that names it',
+      apart BOOLEAN NOT NULL DEFAULT FALSE,
+      state ENUM('open', 'ended', 'killed', 'hung', 'crashed') NOT NULL COMMENT 'the worst that was told, in this order',
+      started_at DATETIME(3) NOT NULL,
+      last_at DATETIME(3) NOT NULL,
+      duration_ms INT UNSIGNED NOT NULL,
+      errors INT UNSIGNED NOT NULL,
+      first_sequence INT UNSIGNED NOT NULL COMMENT 'of the item that version, system and device are from',
+      last_sequence INT UNSIGNED NOT NULL COMMENT 'of the item that the body is from',
+      version VARCHAR(100) NOT NULL,
+      version_key VARCHAR(600) COLLATE utf8mb4_bin NOT NULL,
+      build VARCHAR(100) NOT NULL,
+      build_type VARCHAR(50) NOT NULL,
+      os_name VARCHAR(50) NULL,
+      os_version VARCHAR(50) NULL,
+      device_model VARCHAR(201) NULL,
+      country CHAR(2) CHARACTER SET ascii NULL,
+      installation_id BINARY(16) NULL,
+      person_key BINARY(16) NULL,
+      body TEXT COMPRESSED NULL COMMENT 'flags and attributes, JSON',
+      received_at DATETIME(3) NOT NULL,
+      PRIMARY KEY (app_id, session_id),
+      INDEX by_start (app_id, started_at, version, state),
+      FOREIGN KEY (app_id) REFERENCES apps (id) ON DELETE CASCADE
+    )`,
+  },
+  {
+    name: '019-attachments',
+    sql: `CREATE TABLE attachments (
+      id BIGINT UNSIGNED PRIMARY KEY AUTO_INCREMENT,
+      app_id INT UNSIGNED NOT NULL,
+      attachment_id BINARY(16) NOT NULL,
+      report_id BINARY(16) NOT NULL COMMENT 'of the device; the report may come later',
+      kind ENUM('screenshot', 'view-hierarchy', 'log', 'original') NOT NULL,
+      name VARCHAR(200) NOT NULL,
+      media_type VARCHAR(100) CHARACTER SET ascii NOT NULL,
+      size_bytes INT UNSIGNED NOT NULL,
+      content MEDIUMBLOB NOT NULL,
+      received_at DATETIME(3) NOT NULL,
+      UNIQUE (app_id, attachment_id),
+      INDEX by_report (app_id, report_id),
+      FOREIGN KEY (app_id) REFERENCES apps (id) ON DELETE CASCADE
+    )`,
+  },
+  {
+    name: '020-intake-log-lines',
+    sql: `ALTER TABLE intake_log
+      ADD key_id INT UNSIGNED NULL AFTER key_name,
+      ADD apart INT UNSIGNED NOT NULL DEFAULT 0 AFTER duplicates,
+      ADD sampled_out INT UNSIGNED NOT NULL DEFAULT 0 AFTER apart,
+      ADD remedy VARCHAR(500) NULL,
+      ADD report_id BINARY(16) NULL COMMENT 'the first report of the request that was accepted',
+      ADD details JSON NULL COMMENT 'the first lines that were not simply accepted',
+      ADD INDEX by_time (app_id, at)`,
+  },
+  {
+    name: '021-intake-rates',
+    sql: `CREATE TABLE intake_rates (
+      key_id INT UNSIGNED NOT NULL,
+      minute INT UNSIGNED NOT NULL COMMENT 'since 1970',
+      items INT UNSIGNED NOT NULL,
+      PRIMARY KEY (key_id, minute),
+      FOREIGN KEY (key_id) REFERENCES intake_keys (id) ON DELETE CASCADE
+    )`,
+  },
+  {
+    name: '022-token-scopes',
+    sql: `ALTER TABLE tokens MODIFY scope ENUM('upload', 'read', 'write') NOT NULL`,
+  },
+  {
+    name: '023-invitations',
+    sql: `CREATE TABLE invitations (
+      id INT UNSIGNED PRIMARY KEY AUTO_INCREMENT,
+      email VARCHAR(254) NOT NULL,
+      role ENUM('owner', 'developer', 'viewer') NOT NULL,
+      token_hash BINARY(32) NOT NULL UNIQUE,
+      invited_by VARCHAR(254) NOT NULL,
+      created_at DATETIME(3) NOT NULL DEFAULT UTC_TIMESTAMP(3),
+      expires_at DATETIME(3) NOT NULL
+    )`,
+  },
+  {
+    name: '024-sign-in-attempts',
+    sql: `CREATE TABLE sign_in_attempts (
+      subject BINARY(32) NOT NULL COMMENT 'hash of a mail address, or of the address a request came from',
+      minute INT UNSIGNED NOT NULL COMMENT 'since 1970',
+      failures INT UNSIGNED NOT NULL,
+      PRIMARY KEY (subject, minute)
+    )`,
+  },
 ];

@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { foldFrames, splitPackage } from './fold-frames';
 
 const frame = (name: string, ours: boolean): ReadableFrame => ({
+  runtime: 'jvm',
   function: name,
   file: null,
   line: null,

@@ -1,6 +1,7 @@
 import type { ReportKind } from '../report/report-kinds.ts';
 import type { ReadableException, ReadableFrame, ReadableReport } from '../symbolicate/readable-report.ts';
-import { isCompilerMade, reportsTrouble, shortFunction, simpleClass, splitFunction, writtenFunction } from './jvm-names.ts';
+import { functionNames } from './function-names.ts';
+import { simpleClass } from './jvm-names.ts';
 import { normaliseMessage } from './normalise-message.ts';
 import type { SkipRule } from './skip-rules.ts';
 
@@ -33,10 +34,10 @@ export interface GroupingExplanation {
 const framesOfAKey = 3;
 
 /**
- * Groups a report of a managed runtime (DESIGN: normalise, then choose, then hash, and keep the explanation).
+ * Groups a report (DESIGN: normalise, then choose, then hash, and keep the explanation).
  * `build` keeps provisional keys of two builds apart, whose obfuscated names have nothing in common.
  */
-export function groupManaged(kind: ReportKind, report: ReadableReport, build: string): Grouping {
+export function groupReport(kind: ReportKind, report: ReadableReport, build: string): Grouping {
   const exception = decidingException(report.exceptions);
   const decided = exception === null ? undefined : report.exceptions[exception];
   const frames = decided?.frames ?? report.threads.find((thread) => thread.crashed)?.frames ?? [];
@@ -56,7 +57,7 @@ export function groupManaged(kind: ReportKind, report: ReadableReport, build: st
   return {
     key: parts.join('\n'),
     what,
-    where: culpritFrame ? readableWhere(culpritFrame) : normalised.slice(0, 200) || 'no stack',
+    where: culpritFrame ? functionNames(culpritFrame).short(culpritFrame) : normalised.slice(0, 200) || 'no stack',
     message,
     culprit,
     provisional,
@@ -64,10 +65,8 @@ export function groupManaged(kind: ReportKind, report: ReadableReport, build: st
   };
 }
 
-const shortType = (type: string): string => simpleClass(type).replaceAll('$', '.');
-
-const readableWhere = (frame: ReadableFrame): string =>
-  frame.status === 'no-symbols' ? frame.raw : shortFunction(writtenFunction(frame.function));
+/** A type without its package; what is no qualified name ("SIGSEGV (SEGV_MAPERR)") stays. */
+const shortType = (type: string): string => (/^[\w.$]+$/.test(type) ? simpleClass(type).replaceAll('$', '.') : type);
 
 /** The innermost cause that our code had a part in; wrappers around it say where it surfaced, not what broke. */
 function decidingException(exceptions: readonly ReadableException[]): number | null {
@@ -99,13 +98,13 @@ function chooseAmong(frames: readonly ReadableFrame[], counts: (frame: ReadableF
   const skipped: { frame: number; rule: SkipRule }[] = [];
   const reporters: { frame: number; function: string }[] = [];
   frames.forEach((frame, index) => {
-    const { class: declaring, method } = splitFunction(frame.function);
-    const name = frame.status === 'no-symbols' ? frame.raw : writtenFunction(frame.function);
+    const names = functionNames(frame);
+    const name = names.written(frame);
     const skip = (rule: SkipRule) => skipped.push({ frame: index, rule });
     if (!counts(frame)) skip('outside');
     else if (kept.length === framesOfAKey) skip('enough-frames');
-    else if (isCompilerMade(method)) skip('compiler-made');
-    else if (kept.length === 0 && reportsTrouble(declaring)) {
+    else if (names.isCompilerMade(frame)) skip('compiler-made');
+    else if (kept.length === 0 && names.reportsTrouble(frame)) {
       skip('reports-trouble');
       reporters.push({ frame: index, function: name });
     } else if (kept.at(-1)?.function === name) skip('repeated');

@@ -1,11 +1,11 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { guideBuilds } from '../../../demo/src/guide-builds.ts';
-import { readCrashText } from '../report/crash-text.ts';
+import { readCrashFile } from '../report/crash-file.ts';
 import { symbolicate } from '../symbolicate/symbolicate.ts';
 import { indexMapping } from '../symbols/mapping/index-builder.ts';
 import { MappingIndex } from '../symbols/mapping/lookup.ts';
-import { groupManaged } from './group-managed.ts';
+import { groupReport } from './group-report.ts';
 import { writtenFunction } from './jvm-names.ts';
 import { normaliseMessage } from './normalise-message.ts';
 
@@ -13,12 +13,12 @@ const builds = new URL('../../../demo/larkfield-guide/builds/', import.meta.url)
 const file = (path: string) => readFileSync(new URL(path, builds));
 
 function group(text: Uint8Array, mapping: Uint8Array | null, build = '1') {
-  const read = readCrashText(text, { receivedAt: '2026-01-01T00:00:00Z' });
+  const read = readCrashFile(text, { receivedAt: '2026-01-01T00:00:00Z' });
   if (!read.ok) throw new Error(read.problem.message);
   const indexed = mapping && indexMapping(mapping);
   const opened = indexed?.ok ? MappingIndex.open(indexed.value.index) : null;
   const index = opened?.ok ? opened.value : null;
-  return groupManaged('crash', symbolicate(read.value[0] as never, { mapping: () => index }, { ours: ['com.larkfield'] }), build);
+  return groupReport('crash', symbolicate(read.value[0] as never, { mapping: () => index }, { ours: ['com.larkfield'] }), build);
 }
 const groupScreen = (version: string, screen: string, mapped = true) =>
   group(file(`${version}/crashes/${screen}.txt`), mapped ? file(`${version}/mapping.txt`) : null, version);

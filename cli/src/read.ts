@@ -1,0 +1,48 @@
+import { readCrashFile } from '@rough-ember/core/report/crash-file';
+import { crashFileFormats, type FoundReport } from '@rough-ember/core/report/found-report';
+import { Command } from 'commander';
+import { CommandProblem } from './command-problem.ts';
+import { readNamedFile } from './read-file.ts';
+
+export function readCommand(): Command {
+  return new Command('read')
+    .description('Say what a crash file is and what is in it; needs no server and no symbol files.')
+    .argument('<file>', 'a crash file as the system wrote it, or a stack trace')
+    .option('--json', 'print JSON: {"reports":[…]}, each in the canonical form')
+    .action(run);
+}
+
+function run(path: string, { json }: { json?: boolean }): void {
+  const read = readCrashFile(readNamedFile(path), { receivedAt: new Date().toISOString() });
+  if (!read.ok)
+    throw new CommandProblem(`${path}: ${read.problem.message}${read.problem.line === undefined ? '' : ` (line ${read.problem.line})`}`);
+  if (json) console.log(JSON.stringify({ reports: read.value }, null, 2));
+  else for (const report of read.value) for (const line of describe(path, report)) console.log(line);
+}
+
+function describe(path: string, report: FoundReport): string[] {
+  const { os, device } = report;
+  const facts: [string, string | null][] = [
+    ['id', report.id],
+    ['when', report.occurredAt],
+    ['process', report.process],
+    ['version', [report.version, report.build && `(${report.build})`].filter(Boolean).join(' ')],
+    ['system', os && [os.name, os.version, os.build].filter(Boolean).join(' ')],
+    ['device', device && [device.manufacturer, device.model].filter(Boolean).join(' ')],
+    ['threads', report.threads.length > 0 ? String(report.threads.length) : null],
+    ['images', report.images.length > 0 ? String(report.images.length) : null],
+    ['kept', report.sections.map((section) => section.name).join(', ')],
+    ['notes', report.notes.join('; ')],
+  ];
+  return [
+    `${path}: ${crashFileFormats[report.format]}, a ${report.kind}`,
+    ...facts.flatMap(([name, value]) => (value ? [`  ${name.padEnd(8)} ${value}`] : [])),
+    ...report.exceptions.map(({ type, message, relation, frames }) => {
+      const runtimes = [...new Set(frames.map((frame) => frame.runtime))].join(' and ');
+      return `  ${relation.padEnd(8)} ${type}${message === null ? '' : `: ${message.split('\n')[0]}`} (${frames.length} ${runtimes} frames)`.replace(
+        '  frames',
+        ' frames',
+      );
+    }),
+  ];
+}

@@ -1,0 +1,79 @@
+import type { Frame } from './frames.ts';
+import { reportLimits } from './limits.ts';
+import { printable } from './printable.ts';
+import type { ReportedException, ReportedThread } from './report.ts';
+
+/** Collects the exceptions and further stacks of one report within the limits, and notes what did not fit. */
+export class ChainBuilder {
+  readonly exceptions: ReportedException[] = [];
+  readonly threads: ReportedThread[] = [];
+  private frames = 0;
+  private readonly remarks = new Set<string>();
+
+  get notes(): string[] {
+    return [...this.remarks];
+  }
+
+  note(remark: string): void {
+    this.remarks.add(remark);
+  }
+
+  /** Begins an exception and gives its index; beyond the limit it is noted and null comes back. */
+  begin(
+    { type, message }: { type: string; message: string | null },
+    relation: ReportedException['relation'] = 'thrown',
+    parent: number | null = null,
+  ): number | null {
+    if (this.exceptions.length >= reportLimits.exceptions) {
+      this.note(`exceptions beyond ${reportLimits.exceptions} were left out`);
+      return null;
+    }
+    this.exceptions.push({
+      type: printable(type).slice(0, reportLimits.nameCharacters) || 'unknown',
+      message: message === null ? null : printable(message).slice(0, reportLimits.messageCharacters),
+      relation,
+      parent,
+      frames: [],
+      framesInCommon: 0,
+    });
+    return this.exceptions.length - 1;
+  }
+
+  /** Adds a thread that has a stack of its own, within the limits. */
+  thread(thread: Omit<ReportedThread, 'frames'>, frames: Iterable<Frame>): void {
+    if (this.threads.length >= reportLimits.threads) {
+      this.note(`threads beyond ${reportLimits.threads} were left out`);
+      return;
+    }
+    const kept: Frame[] = [];
+    for (const frame of frames) if (!this.add(kept, frame)) break;
+    this.threads.push({ ...thread, name: printable(thread.name).slice(0, reportLimits.nameCharacters), frames: kept });
+  }
+
+  /** Adds a frame to an exception's stack; false when a limit left it out. */
+  frame(exception: number | null, frame: Frame): boolean {
+    const target = exception === null ? undefined : this.exceptions[exception];
+    return target !== undefined && this.add(target.frames, frame);
+  }
+
+  private add(stack: Frame[], frame: Frame): boolean {
+    if (stack.length >= reportLimits.framesPerStack || this.frames >= reportLimits.frames) {
+      this.note(`frames beyond ${reportLimits.framesPerStack} of one stack or ${reportLimits.frames} of the report were left out`);
+      return false;
+    }
+    stack.push(clip(frame));
+    this.frames++;
+    return true;
+  }
+}
+
+/** Names longer than the limit are cut; a frame's texts come from files that nobody checked. */
+function clip<Kind extends Frame>(frame: Kind): Kind {
+  let clipped: Record<string, unknown> | null = null;
+  for (const [field, value] of Object.entries(frame))
+    if (typeof value === 'string' && value.length > reportLimits.nameCharacters) {
+      clipped ??= { ...frame };
+      clipped[field] = value.slice(0, reportLimits.nameCharacters);
+    }
+  return (clipped as Kind | null) ?? frame;
+}

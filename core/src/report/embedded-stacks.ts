@@ -1,0 +1,34 @@
+import type { FoundReport } from './found-report.ts';
+import { reportLimits } from './limits.ts';
+import type { ReportedException } from './report.ts';
+
+/**
+ * Hosts of cross-platform apps pass an error on as text: its whole stack ends up inside the message of a Java exception, or
+ * of an Objective-C one. The text is read here, and its exceptions become causes of the one that carried it, so that both
+ * runtimes' stacks are one chain.
+ */
+export function unfoldEmbeddedStacks(report: FoundReport, readStacks: (lines: readonly string[]) => FoundReport[]): FoundReport {
+  for (const [index, carrier] of report.exceptions.entries()) {
+    const lines = (carrier.message ?? '').split('\n');
+    if (lines.length < 2) continue;
+    const embedded = readStacks(lines)[0];
+    if (!embedded || embedded.exceptions.every((one) => one.frames.length === 0)) continue;
+    const offset = report.exceptions.length;
+    const room = Math.min(reportLimits.exceptions - offset, embedded.exceptions.length);
+    let frames = report.exceptions.reduce((sum, one) => sum + one.frames.length, 0);
+    const causes = embedded.exceptions.slice(0, room).map((one, position): ReportedException => {
+      const kept = one.frames.slice(0, Math.max(0, reportLimits.frames - frames));
+      frames += kept.length;
+      return {
+        ...one,
+        relation: position === 0 ? 'cause' : one.relation,
+        parent: position === 0 ? index : (one.parent as number) + offset,
+        frames: kept,
+      };
+    });
+    const exceptions = [...report.exceptions, ...causes];
+    exceptions[index] = { ...carrier, message: (lines[0] as string).replace(/,? stack:\s*$/, '') };
+    return { ...report, exceptions, threads: [...report.threads, ...embedded.threads].slice(0, reportLimits.threads) };
+  }
+  return report;
+}

@@ -1,0 +1,74 @@
+import { formatFrame, nativeAddress } from '../report/format-frame.ts';
+import type { DartFrame, DotnetFrame, Frame, JavascriptFrame, JvmFrame, NativeFrame } from '../report/frames.ts';
+import { writtenDotnetMethod } from './dotnet-names.ts';
+import type { OurFramesRule } from './our-frames.ts';
+import { isOurImage, isOurLibrary, isOurMethod, isOurScript } from './our-frames.ts';
+import type { ReadableFrame } from './readable-report.ts';
+
+/** A frame in the words that the runtime or the system already found for it. */
+export function readAsReported(frame: Exclude<Frame, JvmFrame>, rawIndex: number, rule: OurFramesRule): ReadableFrame {
+  return { runtime: frame.runtime, column: null, raw: formatFrame(frame), rawIndex, ...read(frame, rule) };
+}
+
+type Read = Pick<ReadableFrame, 'function' | 'file' | 'line' | 'inlined' | 'ours' | 'status'> & Partial<Pick<ReadableFrame, 'column'>>;
+
+function read(frame: Exclude<Frame, JvmFrame>, rule: OurFramesRule): Read {
+  switch (frame.runtime) {
+    case 'native':
+      return readNative(frame);
+    case 'javascript':
+      return readJavascript(frame);
+    case 'dart':
+      return readDart(frame);
+    case 'dotnet':
+      return readDotnet(frame, rule);
+  }
+}
+
+/** The last part of a path, or of a member inside an archive. */
+const baseName = (path: string): string => path.slice(Math.max(path.lastIndexOf('/'), path.lastIndexOf('!'), path.lastIndexOf('\\')) + 1);
+
+function readNative(frame: NativeFrame): Read {
+  const ours = isOurImage(frame.image);
+  const unnamed = [frame.image === null ? '<unknown image>' : baseName(frame.image), nativeAddress(frame)].filter(Boolean).join(' ');
+  return {
+    function: frame.function ?? unnamed,
+    file: frame.file,
+    line: frame.line,
+    inlined: frame.inlined,
+    ours,
+    status: frame.function === null && ours ? 'no-symbols' : 'as-written',
+  };
+}
+
+function readJavascript(frame: JavascriptFrame): Read {
+  const place = frame.bytecode ? ` ${frame.line}:${frame.column}` : '';
+  return {
+    function: frame.function ?? (frame.bytecode ? `${baseName(frame.file ?? '')}${place}`.trim() : '<anonymous>'),
+    file: frame.file,
+    line: frame.bytecode ? null : frame.line,
+    column: frame.bytecode ? null : frame.column,
+    inlined: false,
+    // A host that ships one bundle prints positions without naming it.
+    ours: !frame.native && (frame.file === null ? frame.line !== null : isOurScript(frame.file)),
+    status: frame.bytecode ? 'no-symbols' : 'as-written',
+  };
+}
+
+function readDart(frame: DartFrame): Read {
+  const unnamed = frame.gap ? '<asynchronous suspension>' : (frame.symbol ?? frame.imageAddress ?? frame.address ?? '<unknown>');
+  return {
+    function: frame.function ?? unnamed,
+    file: frame.library,
+    line: frame.line,
+    column: frame.column,
+    inlined: false,
+    ours: !frame.gap && isOurLibrary(frame.library),
+    status: frame.address !== null && frame.function === null ? 'no-symbols' : 'as-written',
+  };
+}
+
+function readDotnet(frame: DotnetFrame, rule: OurFramesRule): Read {
+  const method = writtenDotnetMethod(frame.method);
+  return { function: method, file: frame.file, line: frame.line, inlined: false, ours: isOurMethod(method, rule), status: 'as-written' };
+}

@@ -1,0 +1,209 @@
+import type { IncomingMessage, ServerResponse } from 'node:http';
+import { encodePartialSuccess, encodeStatus, type PartialSuccess, partialSuccessJson, rpcCode } from '@rough-ember/core/otlp/answers';
+import { itemSchema } from '@rough-ember/core/report/item';
+import { readScrubRules } from '@rough-ember/store/apps';
+import { noteKeyUse } from '@rough-ember/store/credentials';
+import { type IntakeEntry, type IntakeOutcome, writeIntakeLog } from '@rough-ember/store/intake-log';
+import { z } from 'zod';
+import { ApiError, errorList } from '../errors.ts';
+import { authoriseIntake } from '../intake/authorise-intake.ts';
+import { type IntakeSender, type ItemOutcome, type Received, receiveBatch, receiveFile, receiveOtlp } from '../intake/receive.ts';
+import type { Services } from '../services.ts';
+import { parametersOf, type RawRoute, sendJson } from './raw-route.ts';
+import { readBody } from './read-body.ts';
+import { toApiError } from './to-api-error.ts';
+
+export const itemJsonSchema = z.toJSONSchema(itemSchema, { io: 'input', target: 'draft-2020-12' });
+
+/** One way in: how a request is taken, and how it is answered. */
+interface Entrance {
+  /** For the log when a request was refused before it was read. */
+  readonly name: string;
+  take(services: Services, sender: IntakeSender, request: IncomingMessage): Promise<Received>;
+  answer(response: ServerResponse, received: Received, request: IncomingMessage): void;
+  answerError(response: ServerResponse, error: ApiError, request: IncomingMessage): void;
+}
+
+const shownItem = ({ line, id, outcome, reason }: ItemOutcome) => ({ line, id, outcome, ...(reason === null ? {} : { reason }) });
+
+/** Our own protocol: what became of each line; 400 when one was refused. */
+const plainAnswers: Pick<Entrance, 'answer' | 'answerError'> = {
+  answer: (response, { items }) => {
+    const shown = items.map(shownItem);
+    const refused = items.find((item) => item.outcome === 'refused');
+    if (!refused) return sendJson(response, 202, { items: shown });
+    const error = new ApiError('bad-body', refused.reason ?? 'A line was refused.', { items: shown });
+    sendJson(response, error.status, error);
+  },
+  answerError: (response, error) => sendJson(response, error.status, error),
+};
+
+const batch: Entrance = {
+  ...plainAnswers,
+  name: 'batch',
+  take: async (services, sender, request) => receiveBatch(services, sender, await readBody(request, services.settings.batchLimitBytes)),
+};
+
+const file: Entrance = {
+  ...plainAnswers,
+  name: 'crash file',
+  take: async (services, sender, request) =>
+    receiveFile(services, sender, { body: await readBody(request, services.settings.batchLimitBytes), parameters: parametersOf(request) }),
+};
+
+/** OTLP/HTTP, "OpenTelemetry Protocol Specification": 200 with a partial success, errors as google.rpc.Status in the same encoding. */
+const otlp: Entrance = {
+  name: 'OTLP logs',
+  take: async (services, sender, request) => {
+    const encoding = otlpEncoding(request);
+    if (encoding === null)
+      throw new ApiError(
+        'unsupported-type',
+        `The content type "${String(request.headers['content-type']).slice(0, 60)}" is neither application/json nor application/x-protobuf.`,
+      );
+    return receiveOtlp(services, sender, { body: await readBody(request, services.settings.batchLimitBytes), encoding });
+  },
+  answer: (response, { items }, request) => {
+    const rejected = items.filter((item) => item.outcome === 'refused');
+    const partial: PartialSuccess | null =
+      rejected.length === 0 ? null : { rejectedLogRecords: rejected.length, errorMessage: rejected[0]?.reason ?? '' };
+    if (otlpEncoding(request) === 'json') sendJson(response, 200, partialSuccessJson(partial));
+    else sendProtobuf(response, 200, encodePartialSuccess(partial));
+  },
+  answerError: (response, error, request) => {
+    const status = { code: rpcCode(error.status), message: `${error.message} ${errorList[error.code].remedy}` };
+    if (otlpEncoding(request) === 'protobuf') sendProtobuf(response, error.status, encodeStatus(status));
+    else sendJson(response, error.status, status);
+  },
+};
+
+function otlpEncoding(request: IncomingMessage): 'json' | 'protobuf' | null {
+  const type = String(request.headers['content-type'] ?? '')
+    .split(';', 1)[0]
+    ?.trim()
+    .toLowerCase();
+  return type === 'application/json' ? 'json' : type === 'application/x-protobuf' ? 'protobuf' : null;
+}
+
+function sendProtobuf(response: ServerResponse, status: number, body: Uint8Array): void {
+  response.writeHead(status, { 'content-type': 'application/x-protobuf', 'cache-control': 'no-store' });
+  response.end(body);
+}
+
+/**
+ * Apps may run in a browser at any address: an intake key is public and grants nothing but sending, so every origin may send.
+ * Cookies are neither asked for nor looked at here.
+ */
+function allowOrigins(response: ServerResponse): void {
+  response.setHeader('access-control-allow-origin', '*');
+  response.setHeader('access-control-allow-headers', 'authorization, content-type, content-encoding');
+  response.setHeader('access-control-allow-methods', 'POST, OPTIONS');
+  response.setHeader('access-control-expose-headers', 'retry-after');
+  response.setHeader('access-control-max-age', '86400');
+}
+
+const entrances: readonly { path: RegExp; entrance: Entrance }[] = [
+  { path: /^\/intake\/v1\/batch$/, entrance: batch },
+  { path: /^\/intake\/v1\/file$/, entrance: file },
+  { path: /^\/v1\/logs$/, entrance: otlp },
+];
+
+export const intakeRoutes: readonly RawRoute[] = [
+  ...entrances.flatMap(({ path, entrance }): RawRoute[] => [
+    { method: 'POST', path, handle: (services, request, response) => receive(services, request, response, entrance) },
+    {
+      method: 'OPTIONS',
+      path,
+      handle: async (_services, _request, response) => {
+        allowOrigins(response);
+        response.writeHead(204).end();
+      },
+    },
+  ]),
+  {
+    method: 'GET',
+    path: /^\/intake\/v1\/schema\.json$/,
+    handle: async (_services, _request, response) => sendJson(response, 200, itemJsonSchema),
+  },
+];
+
+/** Authorises, takes, logs and answers one request; a refusal is logged like an acceptance. */
+async function receive(services: Services, request: IncomingMessage, response: ServerResponse, entrance: Entrance): Promise<void> {
+  allowOrigins(response);
+  const client = request.headers['user-agent'] ?? null;
+  const logger = new IntakeLogger(services, client);
+  try {
+    const authorised = await authoriseIntake(services.database, request.headers.authorization);
+    if (!authorised.ok) {
+      await logger.refusal({ appId: authorised.appId, keyId: null, keyName: authorised.keyName, what: entrance.name }, authorised.error);
+      throw authorised.error;
+    }
+    const { key } = authorised;
+    const by = { appId: key.appId, keyId: key.id, keyName: key.name };
+    let received: Received;
+    try {
+      const scrub = await readScrubRules(services.database, key.appId);
+      received = await entrance.take(services, { appId: key.appId, keyId: key.id, rules: key.rules, scrub }, request);
+    } catch (error) {
+      if (error instanceof ApiError) await logger.refusal({ ...by, what: entrance.name }, error);
+      throw error;
+    }
+    await noteKeyUse(services.database, key, new Date());
+    await logger.received(by, received);
+    entrance.answer(response, received, request);
+  } catch (error) {
+    const known = toApiError(error);
+    if (known.code === 'internal' || response.headersSent) throw error;
+    request.unpipe();
+    request.resume();
+    response.setHeader('connection', 'close');
+    const wait = known.detail.retryAfterSeconds ?? (known.code === 'unavailable' ? 5 : undefined);
+    if (wait !== undefined) response.setHeader('retry-after', String(wait));
+    entrance.answerError(response, known, request);
+  }
+}
+
+const loggedLines = 20;
+
+/** Writes requests to the intake log. */
+export class IntakeLogger {
+  constructor(
+    private readonly services: Services,
+    private readonly client: string | null,
+  ) {}
+
+  async received(
+    by: Pick<IntakeEntry, 'appId' | 'keyName'> & { keyId: number | null },
+    { items, what, reportId }: Received,
+  ): Promise<void> {
+    const count = (outcome: IntakeOutcome) => items.filter((item) => item.outcome === outcome).length;
+    const refused = items.find((item) => item.outcome === 'refused');
+    await this.write({
+      ...by,
+      what,
+      status: refused ? errorList['bad-body'].status : 202,
+      accepted: count('accepted'),
+      duplicates: count('duplicate'),
+      apart: count('apart'),
+      sampledOut: count('sampled-out'),
+      refused: count('refused'),
+      reason: refused?.reason ?? items.find((item) => item.reason !== null)?.reason ?? null,
+      remedy: refused ? errorList['bad-body'].remedy : null,
+      reportId,
+      lines: items
+        .filter((item) => item.outcome !== 'accepted')
+        .slice(0, loggedLines)
+        .map(({ line, outcome, what: named, reason }) => ({ line, outcome, what: named, reason: reason?.slice(0, 500) ?? null })),
+    });
+  }
+
+  async refusal(by: Pick<IntakeEntry, 'appId' | 'keyName' | 'what'> & { keyId: number | null }, error: ApiError): Promise<void> {
+    const nothing = { accepted: 0, duplicates: 0, apart: 0, sampledOut: 0, reportId: null, lines: [] };
+    await this.write({ ...by, ...nothing, status: error.status, refused: 1, reason: error.message, remedy: errorList[error.code].remedy });
+  }
+
+  private async write(entry: Omit<Parameters<typeof writeIntakeLog>[1], 'client'>): Promise<void> {
+    await writeIntakeLog(this.services.database, { ...entry, client: this.client });
+    if (entry.appId !== null) this.services.changes.note(entry.appId);
+  }
+}

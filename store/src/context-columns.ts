@@ -1,0 +1,24 @@
+import { createHash } from 'node:crypto';
+import type { ReportContext } from '@rough-ember/core/report/context';
+import { versionSortKey } from '@rough-ember/core/version/version-order';
+import { uuidBytes } from './uuid.ts';
+
+/** Who something counts for: the user id the app gave, else the installation. */
+function personKey({ personId, installationId }: Pick<ReportContext, 'personId' | 'installationId'>): Buffer | null {
+  if (personId !== null) return createHash('sha256').update(`person:${personId}`).digest().subarray(0, 16);
+  return installationId === null ? null : uuidBytes(installationId);
+}
+
+/** The columns that reports and sessions share: where something happened, and to whom. */
+export const contextColumns = (context: ReportContext) => ({
+  version: context.version,
+  version_key: versionSortKey(context.version),
+  build: context.build,
+  build_type: context.buildType,
+  os_name: context.os?.name ?? null,
+  os_version: context.os?.version ?? null,
+  device_model: context.device ? [context.device.manufacturer, context.device.model].filter(Boolean).join(' ') : null,
+  country: context.country,
+  installation_id: context.installationId ? uuidBytes(context.installationId) : null,
+  person_key: personKey(context),
+});

@@ -1,0 +1,36 @@
+import { attachmentLimits } from '@rough-ember/core/report/attachment';
+import { insertAttachments, type StorableAttachment } from './attachments.ts';
+import { type Database, inTransaction } from './database.ts';
+import { insertReports, type StorableReport } from './reports.ts';
+import { joinIntoSessions, type StorableSession } from './sessions.ts';
+
+export interface StorableItems {
+  readonly reports: readonly StorableReport[];
+  readonly sessions: readonly StorableSession[];
+  readonly attachments: readonly StorableAttachment[];
+}
+
+/** What was new; everything else was stored before, or is beyond a limit. */
+export interface StoredItems {
+  readonly reports: Set<string>;
+  readonly attachments: Set<string>;
+  readonly attachmentsBeyondLimit: Set<string>;
+}
+
+/** Stores the items of a request in one transaction; when this returns they survive a crash of anything. */
+export async function storeItems(
+  database: Database,
+  { appId, items, receivedAt }: { appId: number; items: StorableItems; receivedAt: Date },
+): Promise<StoredItems> {
+  return inTransaction(database, async (transaction) => {
+    const reports = await insertReports(transaction, { appId, reports: items.reports, receivedAt });
+    const { stored, beyondLimit } = await insertAttachments(transaction, {
+      appId,
+      attachments: items.attachments,
+      receivedAt,
+      perReport: attachmentLimits.perReport,
+    });
+    await joinIntoSessions(transaction, { appId, sessions: items.sessions, reports: items.reports, receivedAt });
+    return { reports, attachments: stored, attachmentsBeyondLimit: beyondLimit };
+  });
+}

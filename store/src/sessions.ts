@@ -1,0 +1,134 @@
+import type { KnownSession, SessionState } from '@rough-ember/core/report/session';
+import { stateAfter } from '@rough-ember/core/report/session';
+import type { Knex } from 'knex';
+import { contextColumns } from './context-columns.ts';
+import type { StorableReport } from './reports.ts';
+import { uuidBytes } from './uuid.ts';
+
+export interface StorableSession {
+  readonly known: KnownSession;
+  readonly apart: boolean;
+}
+
+/** Higher than any sequence a client may send: what only a report tells of a session gives way to the session's own items. */
+const ofAReport = 2_000_000_000;
+
+const columns = [
+  'app_id',
+  'session_id',
+  'begun',
+  'apart',
+  'state',
+  'started_at',
+  'last_at',
+  'duration_ms',
+  'errors',
+  'first_sequence',
+  'last_sequence',
+  'version',
+  'version_key',
+  'build',
+  'build_type',
+  'os_name',
+  'os_version',
+  'device_model',
+  'country',
+  'installation_id',
+  'person_key',
+  'body',
+  'received_at',
+] as const;
+
+const fromTheFirstItem = columns.slice(columns.indexOf('version'), columns.indexOf('body'));
+
+/**
+ * Joins what arrived into the sessions that are known. Each column's rule gives the same result in any order and for repeated
+ * items (`joinSessions` in core is the same in memory), so that two processes may take items of one session at once.
+ * MariaDB assigns from left to right: the sequences that decide come after what they decide.
+ */
+const join = [
+  'begun = begun OR VALUES(begun)',
+  'apart = IF(VALUES(first_sequence) < first_sequence, VALUES(apart), apart)',
+  'state = GREATEST(state + 0, VALUES(state) + 0)',
+  'started_at = IF(VALUES(begun) = (first_sequence < ?), LEAST(started_at, VALUES(started_at)), IF(VALUES(begun), VALUES(started_at), started_at))',
+  'last_at = GREATEST(last_at, VALUES(last_at))',
+  'duration_ms = GREATEST(duration_ms, VALUES(duration_ms))',
+  'errors = GREATEST(errors, VALUES(errors))',
+  ...fromTheFirstItem.map((column) => `${column} = IF(VALUES(first_sequence) < first_sequence, VALUES(${column}), ${column})`),
+  'body = IF(VALUES(last_sequence) > last_sequence, VALUES(body), body)',
+  'first_sequence = LEAST(first_sequence, VALUES(first_sequence))',
+  'last_sequence = GREATEST(last_sequence, VALUES(last_sequence))',
+].join(', ');
+
+type Row = Record<(typeof columns)[number], Knex.Value>;
+
+/** Keeps sessions, and marks those that reports say ended badly. */
+export async function joinIntoSessions(
+  transaction: Knex.Transaction,
+  {
+    appId,
+    sessions,
+    reports,
+    receivedAt,
+  }: { appId: number; sessions: readonly StorableSession[]; reports: readonly StorableReport[]; receivedAt: Date },
+): Promise<void> {
+  const rows = [
+    ...sessions.map((one) => rowOfSession(appId, one, receivedAt)),
+    ...reports.flatMap((one) => rowOfReport(appId, one, receivedAt)),
+  ];
+  // In one order everywhere, so that two transactions wait for each other instead of locking each other out.
+  rows.sort((a, b) => Buffer.compare(a.session_id as Buffer, b.session_id as Buffer));
+  for (let at = 0; at < rows.length; at += 500) {
+    const part = rows.slice(at, at + 500);
+    const places = `(${columns.map(() => '?').join(', ')})`;
+    await transaction.raw(
+      `INSERT INTO sessions (${columns.join(', ')}) VALUES ${part.map(() => places).join(', ')} ON DUPLICATE KEY UPDATE ${join}`,
+      [...part.flatMap((row) => columns.map((column) => row[column])), ofAReport],
+    );
+  }
+}
+
+function rowOfSession(appId: number, { known, apart }: StorableSession, receivedAt: Date): Row {
+  const { first, latest } = known;
+  return {
+    app_id: appId,
+    session_id: uuidBytes(first.id),
+    begun: true,
+    apart,
+    state: known.state,
+    started_at: new Date(known.startedAt),
+    last_at: new Date(known.lastAt),
+    duration_ms: known.durationMs,
+    errors: known.errors,
+    first_sequence: first.sequence,
+    last_sequence: latest.sequence + 1,
+    ...contextColumns(first),
+    body: JSON.stringify({ flags: latest.flags, attributes: latest.attributes }),
+    received_at: receivedAt,
+  };
+}
+
+/** What a report tells of the session it names; nothing when the error was handled. */
+function rowOfReport(appId: number, { head, apart }: StorableReport, receivedAt: Date): Row[] {
+  const state: SessionState = stateAfter[head.kind];
+  if (head.sessionId === null || state === 'open') return [];
+  const at = new Date(head.occurredAt);
+  return [
+    {
+      app_id: appId,
+      session_id: uuidBytes(head.sessionId),
+      begun: false,
+      apart,
+      state,
+      started_at: at,
+      last_at: at,
+      duration_ms: 0,
+      errors: 0,
+      first_sequence: ofAReport,
+      last_sequence: 0,
+      ...contextColumns(head),
+      body: null,
+      received_at: receivedAt,
+    },
+  ];
+}
