@@ -5,7 +5,7 @@ import { larkfieldGuide } from '@rough-ember/demo/larkfield';
 import { sendDemo } from '@rough-ember/demo/send-demo';
 import { createOwner } from '@rough-ember/server/accounts/sign-in';
 import type { PageHandler } from '@rough-ember/server/http/http-server';
-import { issueIntakeKey, issueUploadToken } from '@rough-ember/server/intake/intake-overview';
+import { issueIntakeKey, issueToken } from '@rough-ember/server/intake/intake-overview';
 import { readSettings, type Settings, SettingsError } from '@rough-ember/server/settings';
 import { type RunningServer, startServer } from '@rough-ember/server/start-server';
 import { createApp, findApp } from '@rough-ember/store/apps';
@@ -117,7 +117,7 @@ async function welcome({ address }: RunningServer, settings: Settings, database:
       throw new StartProblem(`The demo cannot be loaded: another app has its prefix ${larkfieldGuide.prefix}; start with EMBER_DEMO=off`);
     const appId = app.id;
     if (!known.intakeKey) keep({ ...known, intakeKey: await issueIntakeKey(database, { appId, name: 'phones' }) });
-    if (!known.uploadToken) keep({ ...known, uploadToken: await issueUploadToken(database, { appId, name: 'build server' }) });
+    if (!known.uploadToken) keep({ ...known, uploadToken: await issueToken(database, { appId, name: 'build server', scope: 'upload' }) });
     const { intakeKey, uploadToken } = known as Required<FirstStart>;
     await sendDemo({ address, intakeKey, uploadToken }, new Date());
     while ((await countAllJobs(database)) > 0) await new Promise((resolve) => setTimeout(resolve, 100));

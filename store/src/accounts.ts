@@ -1,4 +1,4 @@
-import type { Database } from './database.ts';
+import { type Database, inTransaction } from './database.ts';
 
 export const accountRoles = ['owner', 'developer', 'viewer'] as const;
 export type AccountRole = (typeof accountRoles)[number];
@@ -10,13 +10,16 @@ export interface Account {
   readonly role: AccountRole;
 }
 
-/** Creates an account unless its address is taken. */
-export async function createAccount(database: Database, account: Omit<Account, 'id'> & { passwordHash: string }): Promise<void> {
+/** Creates an account; false when its address is taken. */
+export async function createAccount(database: Database, account: Omit<Account, 'id'> & { passwordHash: string }): Promise<boolean> {
   const { passwordHash, ...rest } = account;
+  const known = await database('accounts').where({ email: rest.email }).first('id');
+  if (known) return false;
   await database('accounts')
     .insert({ ...rest, password_hash: passwordHash })
     .onConflict('email')
     .ignore();
+  return true;
 }
 
 export async function countAccounts(database: Database): Promise<number> {
@@ -46,4 +49,91 @@ export async function findSignedIn(database: Database, tokenHash: Buffer): Promi
     .where('expires_at', '>', new Date())
     .first('accounts.id', 'email', 'name', 'role');
   return row ?? null;
+}
+
+/** Everybody with an account, owners first. */
+export async function listAccounts(database: Database): Promise<Account[]> {
+  return database('accounts').orderBy(['role', 'name']).select('id', 'email', 'name', 'role');
+}
+
+/** Ends every sign-in of an account but the one that is kept. */
+export async function deleteSignInsOf(database: Database, accountId: number, kept: Buffer | null = null): Promise<number> {
+  const query = database('sign_ins').where({ account_id: accountId });
+  return kept === null ? query.delete() : query.whereNot({ token_hash: kept }).delete();
+}
+
+export async function countSignIns(database: Database, accountId: number): Promise<number> {
+  const [row] = await database('sign_ins').where({ account_id: accountId }).where('expires_at', '>', new Date()).count({ count: '*' });
+  return Number(row?.count);
+}
+
+export async function setPasswordHash(database: Database, accountId: number, passwordHash: string): Promise<void> {
+  await database('accounts').where({ id: accountId }).update({ password_hash: passwordHash });
+}
+
+export type OwnerChange = 'done' | 'unknown' | 'last-owner';
+
+/** Gives an account another role, or with null takes it away. The last owner stays owner, whoever asks at the same time. */
+export async function changeRole(database: Database, accountId: number, role: AccountRole | null): Promise<OwnerChange> {
+  return inTransaction(database, async (transaction) => {
+    const owners = await transaction('accounts').where({ role: 'owner' }).forUpdate().pluck('id');
+    const account = await transaction('accounts').where({ id: accountId }).forUpdate().first('id');
+    if (!account) return 'unknown';
+    if (role !== 'owner' && owners.length === 1 && owners[0] === accountId) return 'last-owner';
+    if (role === null) await transaction('accounts').where({ id: accountId }).delete();
+    else await transaction('accounts').where({ id: accountId }).update({ role });
+    return 'done';
+  });
+}
+
+/** Somebody who was asked to join and has not yet. */
+export interface Invitation {
+  readonly id: number;
+  readonly email: string;
+  readonly role: AccountRole;
+  readonly invitedBy: string;
+  readonly expiresAt: Date;
+}
+
+const invitationColumns = { id: 'id', email: 'email', role: 'role', invitedBy: 'invited_by', expiresAt: 'expires_at' } as const;
+
+export async function createInvitation(database: Database, invitation: Omit<Invitation, 'id'> & { tokenHash: Buffer }): Promise<void> {
+  await database('invitations').where('expires_at', '<', new Date()).orWhere({ email: invitation.email }).delete();
+  const { email, role, invitedBy, expiresAt, tokenHash } = invitation;
+  await database('invitations').insert({ email, role, invited_by: invitedBy, expires_at: expiresAt, token_hash: tokenHash });
+}
+
+export async function findInvitation(database: Database, tokenHash: Buffer): Promise<Invitation | null> {
+  const row = await database('invitations').where({ token_hash: tokenHash }).where('expires_at', '>', new Date()).first(invitationColumns);
+  return row ?? null;
+}
+
+export async function listInvitations(database: Database): Promise<Invitation[]> {
+  return database('invitations').where('expires_at', '>', new Date()).orderBy('id').select(invitationColumns);
+}
+
+/** Withdraws an invitation; false when there is none. An invitation that was withdrawn first can be accepted by nobody. */
+export async function deleteInvitation(database: Database, id: number): Promise<boolean> {
+  return (await database('invitations').where({ id }).delete()) > 0;
+}
+
+/** Notes a failed sign-in of each subject, and gives the most failures that any of them had in the last minutes. */
+export async function countFailures(database: Database, subjects: readonly Buffer[], minute: number, window: number): Promise<number> {
+  const rows: { failures: number }[] = await database('sign_in_attempts')
+    .whereIn('subject', subjects)
+    .where('minute', '>', minute - window)
+    .groupBy('subject')
+    .sum({ failures: 'failures' });
+  return Math.max(0, ...rows.map((row) => Number(row.failures)));
+}
+
+export async function noteFailure(database: Database, subjects: readonly Buffer[], minute: number): Promise<void> {
+  await database('sign_in_attempts')
+    .where('minute', '<', minute - 60)
+    .delete();
+  for (const subject of subjects)
+    await database.raw(
+      'INSERT INTO sign_in_attempts (subject, minute, failures) VALUES (?, ?, 1) ON DUPLICATE KEY UPDATE failures = failures + 1',
+      [subject, minute],
+    );
 }

@@ -72,9 +72,9 @@ export interface IntakeLogQuery {
   readonly strangers: boolean;
   readonly limit: number;
   /** Only requests with an item of this outcome. */
-  readonly outcome?: IntakeOutcome;
+  readonly outcome?: IntakeOutcome | undefined;
   /** Only requests before this one. */
-  readonly before?: number;
+  readonly before?: number | undefined;
 }
 
 const ofApp = (query: Knex.QueryBuilder, { appId, strangers }: Pick<IntakeLogQuery, 'appId' | 'strangers'>): Knex.QueryBuilder =>
@@ -128,6 +128,36 @@ export async function countIntakeHours(
       number
     >,
   }));
+}
+
+/** Why requests were refused since a time, the commonest reason first. */
+export interface Refusals {
+  readonly reason: string;
+  readonly remedy: string | null;
+  readonly requests: number;
+  readonly lastAt: Date;
+}
+
+export async function listRefusals(
+  database: Database,
+  { appId, strangers, since }: { appId: number; strangers: boolean; since: Date },
+): Promise<Refusals[]> {
+  const rows: (Refusals & { requests: number })[] = await ofApp(database('intake_log'), { appId, strangers })
+    .where('at', '>=', since)
+    .where('refused', '>', 0)
+    .groupBy('reason', 'remedy')
+    .orderBy('requests', 'desc')
+    .limit(5)
+    .select('reason', 'remedy')
+    .count({ requests: '*' })
+    .max({ lastAt: 'at' });
+  return rows.map((row) => ({ ...row, requests: Number(row.requests) }));
+}
+
+/** When something was last accepted; null when nothing was, as far back as the log reaches. */
+export async function lastAcceptedAt(database: Database, appId: number): Promise<Date | null> {
+  const row = await database('intake_log').where({ app_id: appId }).where('accepted', '>', 0).orderBy('id', 'desc').first('at');
+  return row?.at ?? null;
 }
 
 /** When the first and the latest report of an app was accepted, by its log; null when none was. */

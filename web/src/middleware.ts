@@ -2,10 +2,11 @@ import { defineMiddleware } from 'astro:middleware';
 import { createHash } from 'node:crypto';
 import { requireSameOrigin } from '@rough-ember/server/accounts/origin';
 import { signedInAccount, signInCookie } from '@rough-ember/server/accounts/sign-in';
+import { findToken } from '@rough-ember/server/accounts/tokens';
 import { ApiError } from '@rough-ember/server/errors';
 import { toApiError } from '@rough-ember/server/http/to-api-error';
 
-const openPaths = new Set(['/sign-in', '/api/v1/sign-in', '/404']);
+const openPaths = new Set(['/sign-in', '/api/v1/sign-in', '/join', '/404']);
 
 /** Signs every request in or turns it away, and lets no page run a script it did not come with. */
 export const onRequest = defineMiddleware(async (context, next) => {
@@ -18,9 +19,10 @@ export const onRequest = defineMiddleware(async (context, next) => {
       requireSameOrigin({ origin: headers.get('origin'), host: headers.get('host'), publicUrl: locals.services.publicUrl });
     }
     if (!locals.account && !openPaths.has(url.pathname)) {
-      // A token is checked by the endpoint that takes it.
       if (!isApi) return context.redirect(`/sign-in?next=${encodeURIComponent(url.pathname + url.search)}`);
       if (!request.headers.has('authorization')) throw new ApiError('not-signed-in', 'The request is not signed in.');
+      // What the token may do is the endpoint's to check.
+      locals.token = await findToken(locals.services.database, request.headers.get('authorization'));
     }
     return await withPolicy(await next());
   } catch (error) {

@@ -1,5 +1,6 @@
 import { parseScope, type Scope } from '@rough-ember/core/scope/scope';
 import { requireRole } from '@rough-ember/server/accounts/sign-in';
+import { roleOfToken } from '@rough-ember/server/accounts/tokens';
 import { ApiError } from '@rough-ember/server/errors';
 import type { Account, AccountRole } from '@rough-ember/store/accounts';
 import { findApp, type App as ShippedApp } from '@rough-ember/store/apps';
@@ -8,11 +9,32 @@ import { z } from 'zod';
 
 type Context = Pick<APIContext, 'locals' | 'params' | 'request' | 'url'>;
 
-/** Who asks; turns away whoever is not signed in or lacks the role. */
+/** The person who asks; turns away whoever is not signed in or lacks the role. */
 export function requireAccount({ locals }: Context, role: AccountRole = 'viewer'): Account {
-  if (!locals.account) throw new ApiError('not-signed-in', 'The request is not signed in.');
+  if (!locals.account) {
+    if (locals.token) throw new ApiError('not-allowed', 'This takes a person who is signed in; a token is not enough.');
+    throw new ApiError('not-signed-in', 'The request is not signed in.');
+  }
   requireRole(locals.account, role);
   return locals.account;
+}
+
+/** The app of the address, for a person or a token that may do this there. */
+export async function requireAppRight(
+  context: Context,
+  role: AccountRole = 'viewer',
+): Promise<{ app: ShippedApp; by: string; role: AccountRole }> {
+  const { token, account } = context.locals;
+  if (account || !token) {
+    const person = requireAccount(context, role);
+    return { app: await requireApp(context), by: person.email, role: person.role };
+  }
+  const app = await requireApp(context);
+  if (token.appId !== app.id) throw new ApiError('not-allowed', `This token belongs to another app than "${app.slug}".`);
+  const tokenRole = roleOfToken[token.scope];
+  if (tokenRole === null) throw new ApiError('not-allowed', `The token "${token.name}" may only upload.`);
+  requireRole({ role: tokenRole }, role);
+  return { app, by: `token ${token.name}`, role: tokenRole };
 }
 
 /** The app of the address. */
@@ -40,6 +62,14 @@ export function reportPosition({ url }: Context): number {
 export function requireId({ params }: Context): number {
   if (!/^\d{1,9}$/.test(params.id ?? '')) throw new ApiError('not-found', 'There is nothing of this number.');
   return Number(params.id);
+}
+
+/** The address parameters, checked. */
+export function readParameters<Schema extends z.ZodType>({ url }: Context, schema: Schema): z.output<Schema> {
+  const parsed = schema.safeParse(Object.fromEntries(url.searchParams));
+  if (parsed.success) return parsed.data;
+  const [issue] = parsed.error.issues;
+  throw new ApiError('bad-request', `${issue?.path.join('.') || 'address'}: ${issue?.message}`);
 }
 
 /** The JSON body, checked. */

@@ -18,6 +18,9 @@ describe('scrubbing', () => {
     'build 20260102030405060 of user@',
     'at com.larkfield.Map@1f2e3d',
     '10.0.0.1:8080',
+    'SEGV_MAPERR at 0x0000000000000000',
+    '00000000-0000-4000-8000-000000000000',
+    '0x4111111111111111',
     'Spectrum::peak+4111111111111111.5',
   ])('leaves %j as it is', (text) => expect(scrub(text)).toBe(text));
 

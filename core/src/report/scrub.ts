@@ -47,7 +47,8 @@ export function patternProblem(pattern: string): string | null {
 const removed = (what: string): string => `[removed: ${what}]`;
 
 const mail = /[\p{L}\p{N}._%+-]{1,64}@[\p{L}\p{N}-]{1,63}(?:\.[\p{L}\p{N}-]{1,63}){0,4}\.[\p{L}]{2,24}/gu;
-const card = /(?<![\d.])\d(?:[ -]?\d){12,18}(?![\d.])/g;
+/** Card numbers begin with 2 to 6 and stand alone; addresses, ids and build numbers run into letters or a point. */
+const card = /(?<![\w.])[2-6](?:[ -]?\d){12,18}(?![\w.])/g;
 const bearer = /\b(Bearer|Basic)\s+[A-Za-z0-9+/._~-]{8,}=*/g;
 const named =
   /\b((?:api[_-]?key|access[_-]?token|refresh[_-]?token|auth[_-]?token|token|password|passwd|secret)["']?\s{0,3}[=:]\s{0,3})("[^"\n]{1,500}"|'[^'\n]{1,500}'|[^\s"'&,;]{3,500})/gi;

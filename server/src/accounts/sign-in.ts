@@ -2,11 +2,13 @@ import { hash, verify } from '@node-rs/argon2';
 import {
   type Account,
   countAccounts,
+  countFailures,
   createAccount,
   createSignIn,
   deleteSignIn,
   findAccountByEmail,
   findSignedIn,
+  noteFailure,
 } from '@rough-ember/store/accounts';
 import type { Database } from '@rough-ember/store/database';
 import { z } from 'zod';
@@ -26,36 +28,38 @@ export async function createOwner(database: Database, owner: { email: string; na
   return password;
 }
 
-/** Slows down guessing: attempts of one address within a minute, in this process. */
-const attempts = new Map<string, { count: number; since: number }>();
-const attemptsAMinute = 10;
-
-function countAttempt(email: string): void {
-  const now = Date.now();
-  if (attempts.size > 10_000) attempts.clear();
-  const known = attempts.get(email);
-  if (!known || now - known.since > 60_000) attempts.set(email, { count: 1, since: now });
-  else if (++known.count > attemptsAMinute) throw new ApiError('too-many-attempts', 'Too many sign-ins were tried with this address.');
-}
+/** Slows down guessing, over all processes: failures of one mail address, or from one place, within some minutes. */
+const failuresAllowed = 10;
+const failureWindowMinutes = 5;
 
 /** A hash that no password has: an unknown address takes as long to refuse as a known one. */
 let nobodysHash: Promise<string> | undefined;
 
-/** Signs a person in and gives the token for the cookie. */
-export async function signIn(database: Database, { email, password }: { email: string; password: string }): Promise<string> {
+/** Signs a person in and gives the token for the cookie. `from` is the network address the request came from. */
+export async function signIn(
+  database: Database,
+  { email, password }: { email: string; password: string },
+  from = 'unknown',
+): Promise<string> {
   const address = email.trim().toLowerCase();
-  countAttempt(address);
+  const subjects = [hashSecret(`mail ${address}`), hashSecret(`from ${from}`)];
+  const minute = Math.floor(Date.now() / 60_000);
+  if ((await countFailures(database, subjects, minute, failureWindowMinutes)) >= failuresAllowed)
+    throw new ApiError('too-many-attempts', 'Too many sign-ins failed with this address, or from your place.');
   const account = await findAccountByEmail(database, address);
   nobodysHash ??= hash(makeSecret('nobody'));
   const matches = await verify(account?.passwordHash ?? (await nobodysHash), password);
-  if (!account || !matches) throw new ApiError('wrong-sign-in', 'This address and password do not belong together.');
-  attempts.delete(address);
+  if (!account || !matches) {
+    await noteFailure(database, subjects, minute);
+    throw new ApiError('wrong-sign-in', 'This address and password do not belong together.');
+  }
+  return startSignIn(database, account.id);
+}
+
+/** Makes a sign-in of an account that proved who it is. */
+export async function startSignIn(database: Database, accountId: number): Promise<string> {
   const token = makeSecret('sign-in', 32);
-  await createSignIn(database, {
-    tokenHash: hashSecret(token),
-    accountId: account.id,
-    expiresAt: new Date(Date.now() + signInDays * 86_400_000),
-  });
+  await createSignIn(database, { tokenHash: hashSecret(token), accountId, expiresAt: new Date(Date.now() + signInDays * 86_400_000) });
   return token;
 }
 
@@ -71,6 +75,6 @@ export async function signedInAccount(database: Database, token: string | undefi
 const rank = { viewer: 0, developer: 1, owner: 2 } as const;
 
 /** Refuses an account without the right. */
-export function requireRole(account: Account, role: keyof typeof rank): void {
+export function requireRole(account: Pick<Account, 'role'>, role: keyof typeof rank): void {
   if (rank[account.role] < rank[role]) throw new ApiError('not-allowed', `This takes the role ${role}; you are ${account.role}.`);
 }

@@ -1,10 +1,11 @@
 import type { GroupingExplanation } from '@rough-ember/core/grouping/group-report';
 import { formatFrame } from '@rough-ember/core/report/format-frame';
-import type { Report } from '@rough-ember/core/report/report';
+import type { Report, ReportedThread } from '@rough-ember/core/report/report';
 import { reportKinds } from '@rough-ember/core/report/report-kinds';
 import type { Scope } from '@rough-ember/core/scope/scope';
 import type { ReadableReport } from '@rough-ember/core/symbolicate/readable-report';
 import type { App } from '@rough-ember/store/apps';
+import { type AttachmentSummary, listAttachments } from '@rough-ember/store/attachments';
 import { caseReportAt, findCaseId, listCases, type SpreadColumn, spreadOfCase } from '@rough-ember/store/cases';
 import type { Database } from '@rough-ember/store/database';
 import type { ReportDetail } from '@rough-ember/store/reports';
@@ -34,7 +35,15 @@ export interface ReportView {
   readonly device: Report['device'];
   readonly installationId: string | null;
   readonly personId: string | null;
+  readonly buildType: string;
+  readonly sessionId: string | null;
+  readonly circumstances: readonly { readonly name: string; readonly value: string }[];
+  readonly trail: Report['trail'];
+  readonly flags: Report['flags'];
   readonly attributes: Report['attributes'];
+  readonly threads: readonly Pick<ReportedThread, 'id' | 'state' | 'waitsFor' | 'registers'>[];
+  readonly sections: Report['sections'];
+  readonly attachments: readonly AttachmentSummary[];
   readonly readable: ReadableReport;
   readonly raw: readonly RawStack[];
   readonly missing: readonly MissingSymbols[];
@@ -111,14 +120,14 @@ async function loadInScope(database: Database, query: CaseFileQuery, caseId: num
     stripVersions,
     movedFrom: item.ref === ref.toUpperCase() ? null : ref,
     outsideScope: false,
-    report: toReportView(detail),
+    report: toReportView(detail, await listAttachments(database, app.id, detail.reportId)),
     position,
     spread,
     now: now.toISOString(),
   };
 }
 
-function toReportView({ report, readable, explanation, ...summary }: ReportDetail): ReportView {
+function toReportView({ report, readable, explanation, ...summary }: ReportDetail, attachments: readonly AttachmentSummary[]): ReportView {
   return {
     id: summary.reportId,
     occurredAt: summary.occurredAt.toISOString(),
@@ -129,7 +138,16 @@ function toReportView({ report, readable, explanation, ...summary }: ReportDetai
     device: report.device,
     installationId: report.installationId,
     personId: report.personId,
+    buildType: report.buildType ?? 'release',
+    sessionId: report.sessionId ?? null,
+    circumstances: circumstancesOf(report),
+    // Reports that were stored before a field existed do not have it.
+    trail: report.trail ?? [],
+    flags: report.flags ?? {},
     attributes: report.attributes,
+    threads: report.threads.map(({ id = null, state = null, waitsFor = null, registers = {} }) => ({ id, state, waitsFor, registers })),
+    sections: report.sections ?? [],
+    attachments,
     readable: readable ?? { exceptions: [], threads: [], needs: [] },
     raw: rawStacks(report),
     missing: (readable?.needs ?? [])
@@ -137,6 +155,44 @@ function toReportView({ report, readable, explanation, ...summary }: ReportDetai
       .map(({ mapId }) => ({ version: summary.version, build: summary.build, mapId })),
     explanation,
   };
+}
+
+const megabytes = (bytes: number): string => `${Math.round(bytes / 1_048_576).toLocaleString('en')} MB`;
+
+/** What was told of the device and its surroundings at that moment, in words; what was not told is left out. */
+function circumstancesOf({
+  device,
+  os,
+  locale,
+  country,
+  network,
+  carrier,
+  sideLoaded,
+  contact,
+}: Report): { name: string; value: string }[] {
+  const amount = (one: { totalBytes: number | null; freeBytes: number | null } | null | undefined) =>
+    one &&
+    [one.freeBytes !== null && `${megabytes(one.freeBytes)} free`, one.totalBytes !== null && `of ${megabytes(one.totalBytes)}`]
+      .filter(Boolean)
+      .join(' ');
+  const yesOrNo = (value: boolean | null | undefined) => (value === null || value === undefined ? null : value ? 'yes' : 'no');
+  const battery = device?.batteryPercent ?? null;
+  const facts: [string, string | null | undefined][] = [
+    ['System build', os?.build],
+    ['Memory', amount(device?.memory)],
+    ['Memory class', device?.memoryClass],
+    ['Disk', amount(device?.disk)],
+    ['Battery', battery === null ? null : `${battery} %${device?.charging ? ', charging' : ''}`],
+    ['Orientation', device?.orientation],
+    ['Rooted', yesOrNo(device?.rooted)],
+    ['Emulator', yesOrNo(device?.emulator)],
+    ['Side-loaded', yesOrNo(sideLoaded)],
+    ['Locale', locale],
+    ['Country', country],
+    ['Network', [network, carrier].filter(Boolean).join(', ')],
+    ['Contact', contact],
+  ];
+  return facts.flatMap(([name, value]) => (value ? [{ name, value }] : []));
 }
 
 const relationWords = { thrown: '', cause: 'Caused by: ', suppressed: 'Suppressed: ' } as const;

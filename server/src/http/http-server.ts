@@ -14,7 +14,7 @@ export type PageHandler = (
   request: IncomingMessage,
   response: ServerResponse,
   next: (error?: unknown) => void,
-  locals: { services: Services; requestId: string },
+  locals: { services: Services; requestId: string; remoteAddress: string },
 ) => void | Promise<void>;
 
 export interface HttpServer {
@@ -102,7 +102,7 @@ async function answer(
   const askPages = () => {
     if (!pages)
       return answerError(services, request, response, { error: new ApiError('not-found', 'There is nothing at this address.'), requestId });
-    const locals = { services, requestId };
+    const locals = { services, requestId, remoteAddress: request.socket.remoteAddress ?? 'unknown' };
     // The handler gives back what no route matches; the page that says so is a route of its own.
     const notFound = () => {
       request.url = '/404';

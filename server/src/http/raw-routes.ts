@@ -3,7 +3,7 @@ import { defaultKeyRules } from '@rough-ember/core/report/key-rules';
 import { type App, findApp, readScrubRules } from '@rough-ember/store/apps';
 import { requireSameOrigin } from '../accounts/origin.ts';
 import { requireRole, signedInAccount, signInCookie } from '../accounts/sign-in.ts';
-import { requireUploadToken } from '../accounts/upload-token.ts';
+import { requireUploadToken } from '../accounts/tokens.ts';
 import { ApiError } from '../errors.ts';
 import { receiveFile } from '../intake/receive.ts';
 import type { Services } from '../services.ts';

@@ -1,9 +1,33 @@
+import { type KeyRules, keyRulesSchema } from '@rough-ember/core/report/key-rules';
+import type { ScrubRules } from '@rough-ember/core/report/scrub';
 import type { AccountRole } from '@rough-ember/store/accounts';
-import type { App } from '@rough-ember/store/apps';
-import { createIntakeKey, createToken, listIntakeKeys, listTokens } from '@rough-ember/store/credentials';
+import { type App, readScrubRules } from '@rough-ember/store/apps';
+import { createIntakeKey, createToken, listIntakeKeys, listTokens, type TokenScope, tokenScopes } from '@rough-ember/store/credentials';
 import type { Database } from '@rough-ember/store/database';
-import { type IntakeEntry, listIntakeLog } from '@rough-ember/store/intake-log';
+import {
+  countIntakeHours,
+  firstAccepted,
+  type IntakeEntry,
+  type IntakeHour,
+  intakeOutcomes,
+  lastAcceptedAt,
+  listIntakeLog,
+  listRefusals,
+  type Refusals,
+} from '@rough-ember/store/intake-log';
+import { z } from 'zod';
 import { hashSecret, makeSecret } from '../accounts/secrets.ts';
+import { type IntakeState, judgeIntake } from './intake-state.ts';
+
+const credentialName = z.string().trim().min(1, { error: 'give it a name' }).max(100);
+export const keyChangeSchema = z.object({ name: credentialName, rules: keyRulesSchema });
+export const newTokenSchema = z.object({ name: credentialName, scope: z.enum(tokenScopes).default('upload') });
+/** Which part of the log is asked for. */
+export const intakeQuerySchema = z.object({
+  outcome: z.enum(intakeOutcomes).optional(),
+  before: z.coerce.number().int().min(1).optional(),
+});
+export type IntakeQuery = z.infer<typeof intakeQuerySchema>;
 
 export interface IntakeKeyView {
   readonly id: number;
@@ -11,11 +35,14 @@ export interface IntakeKeyView {
   readonly keyText: string;
   readonly createdAt: string;
   readonly revokedAt: string | null;
+  readonly lastUsedAt: string | null;
+  readonly rules: KeyRules;
 }
 
 export interface TokenView {
   readonly id: number;
   readonly name: string;
+  readonly scope: TokenScope;
   readonly shownPrefix: string;
   readonly createdAt: string;
   readonly revokedAt: string | null;
@@ -26,34 +53,73 @@ export interface IntakeOverview {
   readonly keys: readonly IntakeKeyView[];
   readonly tokens: readonly TokenView[];
   readonly log: readonly (Omit<IntakeEntry, 'at'> & { readonly at: string })[];
+  /** There are older requests than those of the log. */
+  readonly more: boolean;
+  readonly hours: readonly IntakeHour[];
+  /** The first report that was ever accepted, as far back as the log reaches; null while the app still waits for it. */
+  readonly first: { readonly at: string; readonly reportId: string } | null;
+  readonly state: IntakeState;
+  /** Why requests of the last hour were refused. */
+  readonly refusals: readonly (Omit<Refusals, 'lastAt'> & { readonly lastAt: string })[];
+  readonly lastAcceptedAt: string | null;
+  readonly scrub: ScrubRules;
+  readonly now: string;
 }
 
 const loggedRequests = 200;
+export const shownHours = 48;
 
 /** Keys, tokens and the latest requests. Requests whose key belongs to no app are shown to owners only. */
-export async function loadIntakeOverview(database: Database, { app, role }: { app: App; role: AccountRole }): Promise<IntakeOverview> {
-  const [keys, tokens, log] = await Promise.all([
+export async function loadIntakeOverview(
+  database: Database,
+  { app, role, now, query = {} }: { app: App; role: AccountRole; now: Date; query?: IntakeQuery },
+): Promise<IntakeOverview> {
+  const whose = { appId: app.id, strangers: role === 'owner' };
+  const [keys, tokens, log, hours, first, scrub, refusals, lastAccepted] = await Promise.all([
     listIntakeKeys(database, app.id),
     listTokens(database, app.id),
-    listIntakeLog(database, { appId: app.id, strangers: role === 'owner', limit: loggedRequests }),
+    listIntakeLog(database, { ...whose, ...query, limit: loggedRequests + 1 }),
+    countIntakeHours(database, { ...whose, hours: shownHours, now }),
+    firstAccepted(database, app.id),
+    readScrubRules(database, app.id),
+    listRefusals(database, { ...whose, since: new Date(now.getTime() - 3_600_000) }),
+    lastAcceptedAt(database, app.id),
   ]);
+  const lastHour = hours.find((one) => one.hoursAgo === 0)?.counts;
+  const iso = (at: Date | null) => at?.toISOString() ?? null;
   return {
-    keys: keys.map(({ id, name, keyText, createdAt, revokedAt }) => ({
+    keys: keys.map(({ id, name, keyText, createdAt, revokedAt, lastUsedAt, rules }) => ({
       id,
       name,
       keyText,
       createdAt: createdAt.toISOString(),
-      revokedAt: revokedAt?.toISOString() ?? null,
+      revokedAt: iso(revokedAt),
+      lastUsedAt: iso(lastUsedAt),
+      rules,
     })),
-    tokens: tokens.map(({ id, name, shownPrefix, createdAt, revokedAt, lastUsedAt }) => ({
+    tokens: tokens.map(({ id, name, scope, shownPrefix, createdAt, revokedAt, lastUsedAt }) => ({
       id,
       name,
+      scope,
       shownPrefix,
       createdAt: createdAt.toISOString(),
-      revokedAt: revokedAt?.toISOString() ?? null,
-      lastUsedAt: lastUsedAt?.toISOString() ?? null,
+      revokedAt: iso(revokedAt),
+      lastUsedAt: iso(lastUsedAt),
     })),
-    log: log.map((entry) => ({ ...entry, at: entry.at.toISOString() })),
+    log: log.slice(0, loggedRequests).map((entry) => ({ ...entry, at: entry.at.toISOString() })),
+    more: log.length > loggedRequests,
+    hours,
+    first: first && { at: first.at.toISOString(), reportId: first.reportId },
+    state: judgeIntake({
+      everAccepted: first !== null,
+      refusedRequests: refusals.reduce((sum, one) => sum + one.requests, 0),
+      acceptedItems: lastHour ? lastHour.accepted + lastHour.duplicate + lastHour.apart : 0,
+      refusedItems: lastHour?.refused ?? 0,
+    }),
+    refusals: refusals.map((one) => ({ ...one, lastAt: one.lastAt.toISOString() })),
+    lastAcceptedAt: iso(lastAccepted),
+    scrub,
+    now: now.toISOString(),
   };
 }
 
@@ -66,15 +132,12 @@ export async function issueIntakeKey(database: Database, { appId, name }: { appI
 
 const shownTokenCharacters = 12;
 
-/** Makes an upload token; only its hash is kept, so this is the one time it can be shown. */
-export async function issueUploadToken(database: Database, { appId, name }: { appId: number; name: string }): Promise<string> {
-  const token = makeSecret('upload');
-  await createToken(database, {
-    appId,
-    name,
-    scope: 'upload',
-    tokenHash: hashSecret(token),
-    shownPrefix: token.slice(0, shownTokenCharacters),
-  });
+/** Makes a token; only its hash is kept, so this is the one time it can be shown. */
+export async function issueToken(
+  database: Database,
+  { appId, name, scope }: { appId: number; name: string; scope: TokenScope },
+): Promise<string> {
+  const token = makeSecret(scope);
+  await createToken(database, { appId, name, scope, tokenHash: hashSecret(token), shownPrefix: token.slice(0, shownTokenCharacters) });
   return token;
 }

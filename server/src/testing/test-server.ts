@@ -5,7 +5,7 @@ import { type App, createApp } from '@rough-ember/store/apps';
 import type { Database } from '@rough-ember/store/database';
 import { countAllJobs } from '@rough-ember/store/jobs';
 import { freshDatabase } from '@rough-ember/store/testing/fresh-database';
-import { issueIntakeKey, issueUploadToken } from '../intake/intake-overview.ts';
+import { issueIntakeKey, issueToken } from '../intake/intake-overview.ts';
 import { readSettings } from '../settings.ts';
 import { type RunningServer, startServer } from '../start-server.ts';
 
@@ -49,7 +49,7 @@ export async function startTestServer(environment: Record<string, string> = {}):
     ourPackages: ['com.larkfield'],
   })) as App;
   const intakeKey = await issueIntakeKey(database, { appId: app.id, name: 'phones' });
-  const uploadToken = await issueUploadToken(database, { appId: app.id, name: 'ci' });
+  const uploadToken = await issueToken(database, { appId: app.id, name: 'ci', scope: 'upload' });
   const post = async (path: string, body: BodyInit, headers: Record<string, string>) => {
     const answer = await fetch(server.address + path, { method: 'POST', body, headers });
     return { status: answer.status, body: await answer.json() };

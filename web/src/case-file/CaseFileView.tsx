@@ -11,8 +11,10 @@ import { RawStacks, Stacks } from '../stack/StackView';
 import { MissingMapping } from '../symbols/MissingMapping';
 import { wordCount, wordNumber } from '../words/numbers';
 import { wordAgo, wordTime } from '../words/time';
+import { Before } from './Before';
 import styles from './CaseFileView.module.css';
 import { caseSentence } from './case-sentence';
+import { Attachments, Sections, Threads } from './Evidence';
 
 export interface CaseFileProps {
   readonly frame: Frame;
@@ -61,6 +63,7 @@ export function CaseFileView({ frame, file, onStep, pageAddress, raw, onRaw }: C
         <nav className={styles.sections} aria-label="Sections of the case">
           <a href="#where">Where</a>
           <a href="#who">Who</a>
+          {report.trail.length > 0 && <a href="#before">Before</a>}
           <a href="#state">State</a>
           <a href="#why">Why one case</a>
           <span className={styles.stepper}>
@@ -112,6 +115,7 @@ export function CaseFileView({ frame, file, onStep, pageAddress, raw, onRaw }: C
           ))}
         </div>
         {raw ? <RawStacks stacks={report.raw} /> : <Stacks key={report.id} exceptions={report.readable.exceptions} />}
+        <Threads report={report} />
       </Section>
 
       <Section id="who" title="Who" note={`the ${wordCount(item.reports, 'report', 'reports')} of this case in the scope`}>
@@ -122,8 +126,16 @@ export function CaseFileView({ frame, file, onStep, pageAddress, raw, onRaw }: C
         </div>
       </Section>
 
+      {report.trail.length > 0 && (
+        <Section id="before" title="Before" note="the trail of this report, oldest first">
+          <Before trail={report.trail} occurredAt={report.occurredAt} />
+        </Section>
+      )}
+
       <Section id="state" title="State" note="of this report">
         <Facts report={report} now={file.now} />
+        {report.attachments.length > 0 && <Attachments report={report} appSlug={frame.app.slug} />}
+        <Sections report={report} />
       </Section>
 
       <Section id="why" title="Why one case" note="what its reports have in common">
@@ -198,13 +210,15 @@ function Facts({ report, now }: { report: ReportView; now: string }) {
   const facts: [string, ReactNode][] = [
     ['Happened', `${wordTime(report.occurredAt)}, ${wordAgo(report.occurredAt, now)}`],
     ['Arrived', wordTime(report.receivedAt)],
-    ['Version', `${report.version} (${report.build})`],
+    ['Version', `${report.version} (${report.build})${report.buildType === 'release' ? '' : `, ${report.buildType}`}`],
     ['System', report.os ? `${report.os.name} ${report.os.version}` : 'not told'],
     ['Device', report.device ? [report.device.manufacturer, report.device.model].filter(Boolean).join(' ') : 'not told'],
     ['Thread', report.readable.threads.find((thread) => thread.crashed)?.name ?? 'not told'],
     ['Person', report.personId ?? 'not told'],
     ['Installation', report.installationId ? <code key="id">{report.installationId}</code> : 'not told'],
     ['Report', <code key="id">{report.id}</code>],
+    ...report.circumstances.map(({ name, value }): [string, ReactNode] => [name, value]),
+    ...Object.entries(report.flags).map(([name, variant]): [string, ReactNode] => [`flag ${name}`, variant]),
     ...Object.entries(report.attributes).map(([name, value]): [string, ReactNode] => [
       name,
       Array.isArray(value) ? value.join(', ') : String(value),

@@ -10,7 +10,7 @@ export class RequestProblem extends Error {
 
 /** Asks the server's API; a refusal, or a server that is away, is a `RequestProblem`. */
 export async function request<Answer>(
-  method: 'GET' | 'POST' | 'DELETE',
+  method: 'GET' | 'POST' | 'PUT' | 'DELETE',
   path: string,
   body?: unknown,
   signal?: AbortSignal,

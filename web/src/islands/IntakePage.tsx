@@ -1,23 +1,29 @@
-import { Button, TextInput } from '@mantine/core';
+import { Button } from '@mantine/core';
 import type { IntakeOverview } from '@rough-ember/server/intake/intake-overview';
-import { type SubmitEvent, useState } from 'react';
-import { type RequestProblem, request } from '../client/api';
+import { useEffect, useRef, useState } from 'react';
 import { useLive } from '../client/use-live';
-import { CommandBlock } from '../shell/CommandBlock';
-import { CopyButton } from '../shell/CopyButton';
+import { Keys, Tokens } from '../intake/Credentials';
+import { HourBars } from '../intake/HourBars';
+import { ImportFile } from '../intake/ImportFile';
+import { IntakeLog, type OutcomeFilter, OutcomeFilterBar, outcomeWords } from '../intake/IntakeLog';
+import { ScrubDrawer } from '../intake/ScrubDrawer';
+import { QuietHints, SetUp, TestReport } from '../intake/SetUp';
 import type { Frame } from '../shell/frame';
-import { ProblemNotice } from '../shell/Notice';
 import { Shell } from '../shell/Shell';
 import { SidePage } from '../shell/SidePage';
 import { wordCount } from '../words/numbers';
-import { wordDate, wordTime } from '../words/time';
+import { sentence } from '../words/sentence';
+import { wordAgo, wordTime } from '../words/time';
 import styles from './IntakePage.module.css';
 
 export interface IntakePageProps {
   readonly frame: Frame;
   readonly overview: IntakeOverview;
-  readonly now: string;
+  readonly outcome: OutcomeFilter;
 }
+
+const shownHours = 48;
+const quietHours = 12;
 
 export function IntakePage(props: IntakePageProps) {
   return (
@@ -27,199 +33,148 @@ export function IntakePage(props: IntakePageProps) {
   );
 }
 
-/** What came in and what became of it, with the reason of every refusal; keys and tokens beside it. */
-function Intake({ frame, overview: initial, now }: IntakePageProps) {
-  const { data: overview, problem, refresh } = useLive(frame.app.slug, `/api/v1/apps/${frame.app.slug}/intake`, initial);
-  const refused = overview.log.filter((entry) => entry.refused > 0).length;
-  const accepted = overview.log.reduce((sum, entry) => sum + entry.accepted, 0);
-  const sentence =
-    overview.log.length === 0
-      ? 'Nothing has come in yet.'
-      : `The latest ${wordCount(overview.log.length, 'request', 'requests')}: ${wordCount(accepted, 'item', 'items')} accepted, ${refused === 0 ? 'none refused' : wordCount(refused, 'request refused', 'requests refused')}. Times are UTC.`;
+/** What came in and what became of it, with the reason of every refusal; keys, tokens and rules beside it. */
+function Intake({ frame, overview: initial, outcome: firstOutcome }: IntakePageProps) {
+  const [outcome, setOutcome] = useState(firstOutcome);
+  const [scrubbing, setScrubbing] = useState(false);
+  const path = `/api/v1/apps/${frame.app.slug}/intake${outcome === null ? '' : `?outcome=${outcome}`}`;
+  const { data: overview, problem, refresh } = useLive(frame.app.slug, path, initial);
+  const choose = (chosen: OutcomeFilter) => {
+    setOutcome(chosen);
+    window.history.replaceState(null, '', chosen === null ? window.location.pathname : `?outcome=${chosen}`);
+  };
+  const waiting = overview.first === null;
   const side = (
     <>
       <Keys frame={frame} overview={overview} onChange={refresh} />
+      <TestReport frame={frame} overview={overview} onSent={refresh} />
       <Tokens frame={frame} overview={overview} onChange={refresh} />
-      {overview.log.length > 0 && <FirstReport frame={frame} overview={overview} />}
+      <section>
+        <h2>Private</h2>
+        <p>{wordScrub(overview.scrub)}</p>
+        {frame.account.role !== 'viewer' && (
+          <Button size="xs" variant="default" onClick={() => setScrubbing(true)}>
+            Change and try on a sample
+          </Button>
+        )}
+        {scrubbing && (
+          <ScrubDrawer appSlug={frame.app.slug} rules={overview.scrub} onClose={() => setScrubbing(false)} onChange={refresh} />
+        )}
+      </section>
+      <ImportFile frame={frame} onDone={refresh} />
+      {!waiting && <SetUp frame={frame} overview={overview} />}
     </>
   );
   return (
-    <SidePage sentence={sentence} problem={problem} side={side} sideLabel="Keys and tokens">
-      {overview.log.length === 0 ? (
+    <SidePage sentence={wordIntake(overview)} problem={problem} side={side} sideLabel="Keys, tokens and rules">
+      <FirstArrival overview={overview} waitedAtFirst={initial.first === null} appSlug={frame.app.slug} />
+      {overview.state === 'trouble' && <Trouble overview={overview} />}
+      {waiting ? (
         <div className={styles.alone}>
-          <FirstReport frame={frame} overview={overview} />
+          <section className={styles.waiting}>
+            <h2>Waiting for the first report of {frame.app.name}</h2>
+            <p>This page turns by itself when it arrives. Until then:</p>
+            <QuietHints />
+          </section>
+          <SetUp frame={frame} overview={overview} />
         </div>
       ) : (
-        <Log log={overview.log} now={now} />
+        <>
+          <Quiet overview={overview} />
+          <HourBars hours={overview.hours} shown={shownHours} />
+        </>
+      )}
+      {(!waiting || overview.log.length > 0 || outcome !== null) && (
+        <>
+          <OutcomeFilterBar outcome={outcome} onChange={choose} />
+          {overview.log.length === 0 && (
+            <p className={styles.none}>No request of the last days had an item {outcome === null ? '' : outcomeWords[outcome]}.</p>
+          )}
+          <IntakeLog log={overview.log} now={overview.now} appSlug={frame.app.slug} />
+          {overview.more && <p className={styles.none}>Older requests are kept for two weeks; choose an outcome to look further back.</p>}
+        </>
       )}
     </SidePage>
   );
 }
 
-function Log({ log, now }: { log: IntakeOverview['log']; now: string }) {
+/** Says, while one watches, that the first report is there, and how long ago. */
+function FirstArrival({ overview, waitedAtFirst, appSlug }: { overview: IntakeOverview; waitedAtFirst: boolean; appSlug: string }) {
+  const { first } = overview;
+  const [seconds, setSeconds] = useState(0);
+  const since = useRef<number | null>(null);
+  useEffect(() => {
+    if (!first || !waitedAtFirst) return;
+    // Counted from the server's own two times, since the clock of this browser may differ.
+    since.current ??= performance.now() - (Date.parse(overview.now) - Date.parse(first.at));
+    const tick = () => setSeconds((performance.now() - (since.current as number)) / 1000);
+    tick();
+    const timer = setInterval(tick, 1_000);
+    return () => clearInterval(timer);
+  }, [first, waitedAtFirst, overview.now]);
+  if (!first || !waitedAtFirst) return null;
   return (
-    <ol className={styles.log}>
-      {log.map((entry) => (
-        <li key={entry.id} className={styles.entry} data-refused={entry.refused > 0}>
-          <time dateTime={entry.at} title={wordTime(entry.at)}>
-            {entry.at.slice(0, 10) === now.slice(0, 10) ? entry.at.slice(11, 19) : wordDate(entry.at)}
-          </time>
-          <code className={styles.key}>{entry.keyName ?? 'no key'}</code>
-          <span>
-            {entry.what}
-            <span className={styles.client}> {entry.client ?? 'unknown client'}</span>
-            {entry.reason && <div className={styles.reason}>{entry.reason}</div>}
-          </span>
-          <b className={styles.outcome}>{wordOutcome(entry)}</b>
-        </li>
-      ))}
-    </ol>
+    <div className={styles.arrived} role="status">
+      <b>The first report arrived {seconds < 60 ? `${seconds.toFixed(1)} s` : `${Math.floor(seconds / 60)} min`} ago.</b>{' '}
+      <a href={`/apps/${appSlug}/reports/${first.reportId}`}>Open it</a>
+    </div>
   );
 }
 
-function wordOutcome({ accepted, duplicates, refused }: IntakeOverview['log'][number]): string {
-  const single = accepted + duplicates + refused === 1;
+function Trouble({ overview }: { overview: IntakeOverview }) {
+  return (
+    <section className={styles.trouble}>
+      <h2>Requests of the last hour were refused</h2>
+      <ul>
+        {overview.refusals.map((one) => (
+          <li key={`${one.reason} ${one.lastAt}`}>
+            <b>{wordCount(one.requests, 'request', 'requests')}:</b> {sentence(one.reason)} {one.remedy}{' '}
+            <time dateTime={one.lastAt} title={wordTime(one.lastAt)}>
+              {wordAgo(one.lastAt, overview.now)}
+            </time>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function Quiet({ overview }: { overview: IntakeOverview }) {
+  const { lastAcceptedAt, now } = overview;
+  if (lastAcceptedAt === null || Date.parse(now) - Date.parse(lastAcceptedAt) < quietHours * 3_600_000) return null;
+  return (
+    <details className={styles.quiet}>
+      <summary>Nothing was accepted since {wordTime(lastAcceptedAt)}. Why could that be?</summary>
+      <QuietHints />
+    </details>
+  );
+}
+
+function wordIntake({ log, hours, state, first }: IntakeOverview): string {
+  if (first === null && log.length === 0) return 'Nothing has come in yet.';
+  const sum = (pick: (counts: IntakeOverview['hours'][number]['counts']) => number) =>
+    hours.reduce((total, one) => total + pick(one.counts), 0);
   const parts = [
-    [accepted, 'accepted'],
-    [duplicates, duplicates === 1 ? 'duplicate' : 'duplicates'],
-    [refused, 'refused'],
+    [sum((one) => one.accepted), 'accepted'],
+    [sum((one) => one.duplicate), 'duplicates'],
+    [sum((one) => one.apart), 'kept apart'],
+    [sum((one) => one['sampled-out']), 'sampled out'],
+    [sum((one) => one.refused), 'refused'],
   ] as const;
-  return parts.flatMap(([count, word]) => (count === 0 ? [] : [single ? word : `${count} ${word}`])).join(', ');
+  const words =
+    parts.flatMap(([count, word]) => (count === 0 ? [] : [`${count.toLocaleString('en')} ${word}`])).join(', ') || 'nothing came';
+  return `${state === 'trouble' ? 'Something is wrong' : first === null ? 'Waiting for the first report' : 'Reports come in'}. Last ${shownHours} hours: ${words}. Times are UTC.`;
 }
 
-/** A command that puts a first stack trace on the desk. */
-function FirstReport({ frame, overview }: { frame: Frame; overview: IntakeOverview }) {
-  const key = overview.keys.find((one) => one.revokedAt === null)?.keyText ?? '<intake key>';
-  const command = `curl --data-binary @crash.txt \\
-  -H 'authorization: Bearer ${key}' \\
-  '${frame.serverAddress}/intake/v1/file?version=4.3.0&build=430'`;
-  return (
-    <section className={styles.first}>
-      <h2>Send a report by hand</h2>
-      <p>
-        Put a stack trace, or the log of an Android device, into <code>crash.txt</code>:
-      </p>
-      <CommandBlock command={command} />
-      <p>
-        Apps send batches to <code>/intake/v1/batch</code>; their form is at <a href="/intake/v1/schema.json">/intake/v1/schema.json</a>.
-      </p>
-    </section>
-  );
-}
-
-interface CredentialProps {
-  readonly frame: Frame;
-  readonly overview: IntakeOverview;
-  readonly onChange: () => void;
-}
-
-function Keys({ frame, overview, onChange }: CredentialProps) {
-  return (
-    <section>
-      <h2>Intake keys · ship inside the app</h2>
-      <ul className={styles.credentials}>
-        {overview.keys.map((key) => (
-          <li key={key.id}>
-            <b>{key.name}</b>
-            <span className={styles.faint}>
-              {key.revokedAt ? `revoked ${wordDate(key.revokedAt)}` : `since ${wordDate(key.createdAt)}`}
-            </span>
-            <code className={styles.secret}>{key.keyText}</code>
-            {key.revokedAt === null && <RevokeButton frame={frame} path={`intake-keys/${key.id}`} name={key.name} onDone={onChange} />}
-          </li>
-        ))}
-      </ul>
-      <NewCredential frame={frame} path="intake-keys" label="Name of a new key" placeholder="wardens' tablets" onDone={onChange} />
-    </section>
-  );
-}
-
-function Tokens({ frame, overview, onChange }: CredentialProps) {
-  return (
-    <section>
-      <h2>Upload tokens · keep secret</h2>
-      <ul className={styles.credentials}>
-        {overview.tokens.map((token) => (
-          <li key={token.id}>
-            <b>{token.name}</b>
-            <span className={styles.faint}>
-              {token.revokedAt
-                ? `revoked ${wordDate(token.revokedAt)}`
-                : token.lastUsedAt
-                  ? `last used ${wordDate(token.lastUsedAt)}`
-                  : 'never used'}
-            </span>
-            <code className={styles.secret}>{token.shownPrefix}…</code>
-            {token.revokedAt === null && <RevokeButton frame={frame} path={`tokens/${token.id}`} name={token.name} onDone={onChange} />}
-          </li>
-        ))}
-      </ul>
-      <NewCredential frame={frame} path="tokens" label="Name of a new token" placeholder="build server" onDone={onChange} />
-    </section>
-  );
-}
-
-/** Revoking cannot be taken back, so it takes two presses. */
-function RevokeButton({ frame, path, name, onDone }: { frame: Frame; path: string; name: string; onDone: () => void }) {
-  const [sure, setSure] = useState(false);
-  const [problem, setProblem] = useState<RequestProblem | null>(null);
-  if (frame.account.role === 'viewer') return null;
-  const revoke = async () => {
-    if (!sure) return setSure(true);
-    try {
-      await request('DELETE', `/api/v1/apps/${frame.app.slug}/${path}`);
-      onDone();
-    } catch (error) {
-      setProblem(error as RequestProblem);
-    }
-    setSure(false);
-  };
-  return (
-    <span className={styles.revoke}>
-      <Button size="compact-xs" variant="default" onClick={revoke} onBlur={() => setSure(false)} aria-label={`Revoke ${name}`}>
-        {sure ? 'Revoke for good' : 'Revoke'}
-      </Button>
-      <ProblemNotice problem={problem} />
-    </span>
-  );
-}
-
-function NewCredential(props: { frame: Frame; path: string; label: string; placeholder: string; onDone: () => void }) {
-  const { frame, path, label, placeholder, onDone } = props;
-  const [made, setMade] = useState<string | null>(null);
-  const [problem, setProblem] = useState<RequestProblem | null>(null);
-  if (frame.account.role === 'viewer') return null;
-  const submit = async (event: SubmitEvent<HTMLFormElement>) => {
-    event.preventDefault();
-    const form = event.currentTarget;
-    try {
-      const answer = await request<{ key?: string; token?: string }>('POST', `/api/v1/apps/${frame.app.slug}/${path}`, {
-        name: new FormData(form).get('name'),
-      });
-      setMade(answer.token ?? null);
-      setProblem(null);
-      form.reset();
-      onDone();
-    } catch (error) {
-      setProblem(error as RequestProblem);
-    }
-  };
-  return (
-    <form onSubmit={submit}>
-      <div className={styles.new}>
-        <TextInput name="name" aria-label={label} placeholder={placeholder} size="xs" required maxLength={100} />
-        <Button type="submit" size="xs" variant="default">
-          Make
-        </Button>
-      </div>
-      <div role="status">
-        {made && (
-          <div className={styles.made}>
-            Shown this once: <code>{made}</code> <CopyButton text={made}>Copy</CopyButton>
-          </div>
-        )}
-      </div>
-      <ProblemNotice problem={problem} />
-    </form>
-  );
+function wordScrub({ mail, cards, tokens, patterns, attributes }: IntakeOverview['scrub']): string {
+  const parts = [
+    mail && 'mail addresses',
+    cards && 'card numbers',
+    tokens && 'tokens and passwords',
+    ...patterns.map((one) => one.name),
+    attributes.length > 0 && wordCount(attributes.length, 'attribute', 'attributes'),
+  ].filter((part) => part !== false);
+  return parts.length === 0
+    ? 'Nothing is scrubbed; texts are stored as they come.'
+    : `Before anything is stored, ${parts.join(', ')} are taken out.`;
 }

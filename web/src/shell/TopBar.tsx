@@ -69,6 +69,15 @@ function AccountMenu({ account }: { account: Frame['account'] }) {
         <Menu.Item onClick={() => setColorScheme('dark')}>Dark</Menu.Item>
         <Menu.Item onClick={() => setColorScheme('auto')}>Light or dark as the system</Menu.Item>
         <Menu.Divider />
+        <Menu.Item component="a" href="/account">
+          Password and devices …
+        </Menu.Item>
+        {account.role === 'owner' && (
+          <Menu.Item component="a" href="/people">
+            People …
+          </Menu.Item>
+        )}
+        <Menu.Divider />
         <Menu.Item onClick={signOut} closeMenuOnClick={false}>
           Sign out
         </Menu.Item>

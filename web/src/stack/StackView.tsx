@@ -40,6 +40,7 @@ function StackView({ exception }: { exception: ReadableException }) {
 }
 
 const splitType = (type: string) => {
+  if (!/^[\w.$]+$/.test(type)) return { package: '', local: type };
   const dot = type.lastIndexOf('.');
   return { package: type.slice(0, dot + 1), local: type.slice(dot + 1) };
 };
@@ -65,7 +66,7 @@ function Piece({ piece }: { piece: StackPiece }) {
 }
 
 const troubledStatuses: ReadonlySet<string> = new Set(['ambiguous', 'not-covered', 'no-symbols']);
-const shortStatus = { ambiguous: 'one of several', 'not-covered': 'not covered', 'no-symbols': 'mapping missing' } as const;
+const shortStatus = { ambiguous: 'one of several', 'not-covered': 'not covered', 'no-symbols': 'symbols missing' } as const;
 
 function FrameLine({ frame, number }: { frame: ReadableFrame; number: number }) {
   const { package: before, local } = splitPackage(frame.function);
@@ -87,6 +88,17 @@ function FrameLine({ frame, number }: { frame: ReadableFrame; number: number }) 
       </code>
       <code className={styles.place}>{frame.file === null ? '' : `${frame.file}${frame.line === null ? '' : `:${frame.line}`}`}</code>
     </li>
+  );
+}
+
+/** A stack without an exception: a thread, or the components of a user interface. */
+export function FrameList({ frames }: { frames: readonly ReadableFrame[] }) {
+  return (
+    <ol className={styles.frames}>
+      {foldFrames(frames, 0).map((piece) => (
+        <Piece key={piece.number} piece={piece} />
+      ))}
+    </ol>
   );
 }
 

@@ -31,15 +31,25 @@ export function foldFrames(frames: readonly ReadableFrame[], framesInCommon: num
 
 /** The packages of the frames in order of appearance, without repetition: `java.util.stream, java.lang`. */
 function packagesOf(frames: readonly ReadableFrame[]): string[] {
-  const packages = frames.map((frame) => {
-    const declaring = frame.function.slice(0, Math.max(0, frame.function.lastIndexOf('.')));
-    return declaring.slice(0, Math.max(0, declaring.lastIndexOf('.'))) || declaring;
-  });
-  return [...new Set(packages)].filter((name) => name !== '');
+  return [...new Set(frames.map(homeOf))].filter((name) => name !== '');
 }
+
+/** Where outside code is at home: its package, image, script or library. */
+function homeOf(frame: ReadableFrame): string {
+  if (frame.runtime === 'native') return baseName(/^(.*?) 0x[0-9a-f]+/.exec(frame.raw)?.[1] ?? '');
+  if (frame.runtime === 'javascript')
+    return /node_modules\/((?:@[^/]+\/)?[^/]+)/.exec(frame.file ?? '')?.[1] ?? (frame.file ? baseName(frame.file) : 'the engine');
+  if (frame.runtime === 'dart') return frame.file?.replace(/\/.*$/, '') ?? '';
+  const declaring = frame.function.slice(0, Math.max(0, frame.function.lastIndexOf('.')));
+  return declaring.slice(0, Math.max(0, declaring.lastIndexOf('.'))) || declaring;
+}
+
+const baseName = (path: string): string => path.slice(Math.max(path.lastIndexOf('/'), path.lastIndexOf('!')) + 1);
 
 /** A function in two parts, so that the package can be shown fainter than what the developer named. */
 export function splitPackage(name: string): { package: string; local: string } {
+  // Names of native code hold points and blanks of their own; nothing of them is a package.
+  if (!/^[\w.$<>]+$/.test(name)) return { package: '', local: name };
   const dot = name.lastIndexOf('.');
   const classDot = name.lastIndexOf('.', dot - 1);
   return { package: name.slice(0, classDot + 1), local: name.slice(classDot + 1) };

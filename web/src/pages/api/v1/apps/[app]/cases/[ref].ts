@@ -1,11 +1,10 @@
 import { loadCaseFile } from '@rough-ember/server/desk/case-file';
 import { ApiError } from '@rough-ember/server/errors';
 import type { APIRoute } from 'astro';
-import { json, reportPosition, requireAccount, requireApp, requireScope } from '../../../../../../server-side';
+import { json, reportPosition, requireAppRight, requireScope } from '../../../../../../server-side';
 
 export const GET: APIRoute = async (context) => {
-  requireAccount(context);
-  const app = await requireApp(context);
+  const { app } = await requireAppRight(context);
   const ref = context.params.ref ?? '';
   const query = { app, ref, scope: requireScope(context), position: reportPosition(context), now: new Date() };
   const file = await loadCaseFile(context.locals.services.database, query);

@@ -1,0 +1,26 @@
+import type { App } from '@rough-ember/store/apps';
+import { type Token, useToken } from '@rough-ember/store/credentials';
+import type { Database } from '@rough-ember/store/database';
+import { ApiError } from '../errors.ts';
+import { bearer, hashSecret } from './secrets.ts';
+
+/** The upload token of a header, if it is one of this app. An unknown token learns nothing about which apps exist. */
+export async function requireUploadToken(database: Database, header: string | null | undefined, app: App | null): Promise<Token> {
+  const token = await findToken(database, header);
+  if (app && token.appId !== app.id) throw new ApiError('not-allowed', `This token belongs to another app than "${app.slug}".`);
+  if (token.scope === 'read') throw new ApiError('not-allowed', `The token "${token.name}" may only read.`);
+  return token;
+}
+
+/** The token of a header, in use; whoever asks finds out what it may do. */
+export async function findToken(database: Database, header: string | null | undefined): Promise<Token> {
+  const secret = bearer(header);
+  if (secret === null) throw new ApiError('token-missing', 'The authorization header does not read "Bearer <token>".');
+  const token = await useToken(database, hashSecret(secret));
+  if (!token) throw new ApiError('token-unknown', 'No app of this server has this token.');
+  if (token.revokedAt) throw new ApiError('token-unknown', `The token "${token.name}" was revoked.`);
+  return token;
+}
+
+/** What a token may do, said as the role of a person: tokens to upload have none. */
+export const roleOfToken = { upload: null, read: 'viewer', write: 'developer' } as const;

@@ -1,0 +1,171 @@
+import { Button, NativeSelect, TextInput } from '@mantine/core';
+import type { KeyRules } from '@rough-ember/core/report/key-rules';
+import { reportKinds } from '@rough-ember/core/report/report-kinds';
+import type { IntakeOverview } from '@rough-ember/server/intake/intake-overview';
+import { type SubmitEvent, useState } from 'react';
+import { type RequestProblem, request } from '../client/api';
+import { CopyButton } from '../shell/CopyButton';
+import type { Frame } from '../shell/frame';
+import { ProblemNotice } from '../shell/Notice';
+import { wordDate } from '../words/time';
+import styles from './Credentials.module.css';
+import { KeyDrawer } from './KeyDrawer';
+
+const tokenWords = { upload: 'upload files', read: 'read', write: 'read and change' } as const;
+
+/** The rules of a key in a line: what differs from taking everything. */
+export function wordRules(rules: KeyRules): string {
+  const parts = [
+    rules.kinds.length < reportKinds.length && `takes ${rules.kinds.join(', ') || 'no reports'}`,
+    !rules.sessions && 'no sessions',
+    rules.apartBuildTypes.length > 0 && `keeps ${rules.apartBuildTypes.join(', ')} apart`,
+    rules.refusedBuildTypes.length > 0 && `refuses ${rules.refusedBuildTypes.join(', ')}`,
+    ...Object.entries(rules.samplePercent).map(([kind, percent]) => percent < 100 && `${percent} % of ${kind}`),
+    rules.itemsPerMinute !== null && `${rules.itemsPerMinute} a minute`,
+  ];
+  return parts.filter((part) => part !== false).join(' · ') || 'takes everything';
+}
+
+interface CredentialProps {
+  readonly frame: Frame;
+  readonly overview: IntakeOverview;
+  readonly onChange: () => void;
+}
+
+/** The keys that ship inside the app, each with what it takes. */
+export function Keys({ frame, overview, onChange }: CredentialProps) {
+  const [opened, setOpened] = useState<number | null>(null);
+  const changing = overview.keys.find((key) => key.id === opened);
+  return (
+    <section>
+      <h2>Intake keys · ship inside the app</h2>
+      <ul className={styles.credentials}>
+        {overview.keys.map((key) => (
+          <li key={key.id}>
+            <b>{key.name}</b>
+            <span className={styles.faint}>
+              {key.revokedAt
+                ? `revoked ${wordDate(key.revokedAt)}`
+                : key.lastUsedAt
+                  ? `last used ${wordDate(key.lastUsedAt)}`
+                  : 'never used'}
+            </span>
+            <code className={styles.secret}>{key.keyText}</code>
+            <span className={styles.faint}>{wordRules(key.rules)}</span>
+            {key.revokedAt === null && frame.account.role !== 'viewer' && (
+              <span className={styles.revoke}>
+                <Button size="compact-xs" variant="default" onClick={() => setOpened(key.id)} aria-label={`Rules of ${key.name}`}>
+                  Rules
+                </Button>{' '}
+                <RevokeButton frame={frame} path={`intake-keys/${key.id}`} name={key.name} onDone={onChange} />
+              </span>
+            )}
+          </li>
+        ))}
+      </ul>
+      <NewCredential frame={frame} path="intake-keys" label="Name of a new key" placeholder="wardens' tablets" onDone={onChange} />
+      {changing && <KeyDrawer appSlug={frame.app.slug} intakeKey={changing} onClose={() => setOpened(null)} onChange={onChange} />}
+    </section>
+  );
+}
+
+/** Secrets for build servers and scripts. */
+export function Tokens({ frame, overview, onChange }: CredentialProps) {
+  return (
+    <section>
+      <h2>Tokens · keep secret</h2>
+      <ul className={styles.credentials}>
+        {overview.tokens.map((token) => (
+          <li key={token.id}>
+            <b>{token.name}</b>
+            <span className={styles.faint}>
+              {token.revokedAt
+                ? `revoked ${wordDate(token.revokedAt)}`
+                : token.lastUsedAt
+                  ? `last used ${wordDate(token.lastUsedAt)}`
+                  : 'never used'}
+            </span>
+            <code className={styles.secret}>
+              {token.shownPrefix}… <span className={styles.faint}>may {tokenWords[token.scope]}</span>
+            </code>
+            {token.revokedAt === null && <RevokeButton frame={frame} path={`tokens/${token.id}`} name={token.name} onDone={onChange} />}
+          </li>
+        ))}
+      </ul>
+      <NewCredential frame={frame} path="tokens" label="Name of a new token" placeholder="build server" scopes onDone={onChange} />
+    </section>
+  );
+}
+
+/** Revoking cannot be taken back, so it takes two presses. */
+function RevokeButton({ frame, path, name, onDone }: { frame: Frame; path: string; name: string; onDone: () => void }) {
+  const [sure, setSure] = useState(false);
+  const [problem, setProblem] = useState<RequestProblem | null>(null);
+  if (frame.account.role === 'viewer') return null;
+  const revoke = async () => {
+    if (!sure) return setSure(true);
+    try {
+      await request('DELETE', `/api/v1/apps/${frame.app.slug}/${path}`);
+      onDone();
+    } catch (error) {
+      setProblem(error as RequestProblem);
+    }
+    setSure(false);
+  };
+  return (
+    <span className={styles.revoke}>
+      <Button size="compact-xs" variant="default" onClick={revoke} onBlur={() => setSure(false)} aria-label={`Revoke ${name}`}>
+        {sure ? 'Revoke for good' : 'Revoke'}
+      </Button>
+      <ProblemNotice problem={problem} />
+    </span>
+  );
+}
+
+function NewCredential(props: { frame: Frame; path: string; label: string; placeholder: string; scopes?: boolean; onDone: () => void }) {
+  const { frame, path, label, placeholder, onDone } = props;
+  const [made, setMade] = useState<string | null>(null);
+  const [problem, setProblem] = useState<RequestProblem | null>(null);
+  if (frame.account.role === 'viewer') return null;
+  const submit = async (event: SubmitEvent<HTMLFormElement>) => {
+    event.preventDefault();
+    const form = event.currentTarget;
+    try {
+      const answer = await request<{ key?: string; token?: string }>('POST', `/api/v1/apps/${frame.app.slug}/${path}`, {
+        ...Object.fromEntries(new FormData(form)),
+      });
+      setMade(answer.token ?? null);
+      setProblem(null);
+      form.reset();
+      onDone();
+    } catch (error) {
+      setProblem(error as RequestProblem);
+    }
+  };
+  return (
+    <form onSubmit={submit}>
+      <div className={styles.new}>
+        <TextInput name="name" aria-label={label} placeholder={placeholder} size="xs" required maxLength={100} />
+        {props.scopes && (
+          <NativeSelect
+            name="scope"
+            aria-label="What it may do"
+            size="xs"
+            data={Object.entries(tokenWords).map(([value, label]) => ({ value, label }))}
+          />
+        )}
+        <Button type="submit" size="xs" variant="default">
+          Make
+        </Button>
+      </div>
+      <div role="status">
+        {made && (
+          <div className={styles.made}>
+            Shown this once: <code>{made}</code> <CopyButton text={made}>Copy</CopyButton>
+          </div>
+        )}
+      </div>
+      <ProblemNotice problem={problem} />
+    </form>
+  );
+}

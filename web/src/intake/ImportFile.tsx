@@ -1,0 +1,87 @@
+import { Button, TextInput } from '@mantine/core';
+import { useRef, useState } from 'react';
+import { RequestProblem, readProblem } from '../client/api';
+import type { Frame } from '../shell/frame';
+import { ProblemNotice } from '../shell/Notice';
+import styles from './ImportFile.module.css';
+
+/** Takes a file that an operating system wrote and makes a report of it. */
+export function ImportFile({ frame, onDone }: { frame: Frame; onDone: () => void }) {
+  const [over, setOver] = useState(false);
+  const [busy, setBusy] = useState(false);
+  const [problem, setProblem] = useState<RequestProblem | null>(null);
+  const [imported, setImported] = useState<{ what: string; reportId: string | null } | null>(null);
+  const version = useRef<HTMLInputElement>(null);
+  const build = useRef<HTMLInputElement>(null);
+  const picker = useRef<HTMLInputElement>(null);
+  if (frame.account.role === 'viewer') return null;
+  const take = async (files: FileList | null) => {
+    setBusy(true);
+    setProblem(null);
+    setImported(null);
+    for (const file of files ?? []) {
+      const about = new URLSearchParams({ name: file.name });
+      if (version.current?.value) about.set('version', version.current.value);
+      if (build.current?.value) about.set('build', build.current.value);
+      try {
+        const answer = await fetch(`/api/v1/apps/${frame.app.slug}/import?${about}`, { method: 'POST', body: file });
+        if (answer.ok) setImported(await answer.json());
+        else setProblem(await readProblem(answer));
+      } catch {
+        setProblem(new RequestProblem('The server does not answer.', 'Drop the file again in a moment.'));
+      }
+    }
+    setBusy(false);
+    onDone();
+  };
+  return (
+    <section>
+      <h2>Import a crash file</h2>
+      {/* biome-ignore lint/a11y/noStaticElementInteractions: dropping is a second way; the button inside does the same */}
+      <div
+        className={styles.drop}
+        data-over={over}
+        onDragOver={(event) => {
+          event.preventDefault();
+          setOver(true);
+        }}
+        onDragLeave={() => setOver(false)}
+        onDrop={(event) => {
+          event.preventDefault();
+          setOver(false);
+          void take(event.dataTransfer.files);
+        }}
+      >
+        <p>Drop what the system wrote: .ips, tombstone, ANR trace, logcat, MetricKit payload, or a stack trace.</p>
+        <div className={styles.about}>
+          <TextInput ref={version} size="xs" aria-label="Version, if the file does not tell it" placeholder="version" maxLength={100} />
+          <TextInput ref={build} size="xs" aria-label="Build, if the file does not tell it" placeholder="build" maxLength={100} />
+          <Button size="xs" variant="default" loading={busy} onClick={() => picker.current?.click()}>
+            Choose a file
+          </Button>
+        </div>
+        <input
+          ref={picker}
+          type="file"
+          multiple
+          hidden
+          data-testid="crash-file"
+          onChange={async (event) => {
+            const input = event.currentTarget;
+            await take(input.files);
+            input.value = '';
+          }}
+        />
+      </div>
+      <div role="status">
+        {imported && (
+          <>
+            {imported.what}.{' '}
+            {imported.reportId ? <a href={`/apps/${frame.app.slug}/reports/${imported.reportId}`}>Open it</a> : 'It was here already.'}
+          </>
+        )}
+      </div>
+      <ProblemNotice problem={problem} />
+    </section>
+  );
+}

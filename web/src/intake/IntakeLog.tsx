@@ -1,0 +1,99 @@
+import { UnstyledButton } from '@mantine/core';
+import type { IntakeOverview } from '@rough-ember/server/intake/intake-overview';
+import { useState } from 'react';
+import { sentence } from '../words/sentence';
+import { wordDate, wordTime } from '../words/time';
+import styles from './IntakeLog.module.css';
+
+type Entry = IntakeOverview['log'][number];
+
+export const outcomeWords = {
+  accepted: 'accepted',
+  duplicate: 'duplicate',
+  apart: 'kept apart',
+  'sampled-out': 'sampled out',
+  refused: 'refused',
+} as const;
+export type OutcomeFilter = keyof typeof outcomeWords | null;
+
+/** Which requests are shown: those with an item of one outcome, or all. */
+export function OutcomeFilterBar({ outcome, onChange }: { outcome: OutcomeFilter; onChange: (outcome: OutcomeFilter) => void }) {
+  const choices: readonly (readonly [OutcomeFilter, string])[] = [
+    [null, 'all'],
+    ...(Object.entries(outcomeWords) as [OutcomeFilter, string][]),
+  ];
+  return (
+    <fieldset className={styles.filter}>
+      <legend>Requests with items</legend>
+      {choices.map(([value, word]) => (
+        <UnstyledButton key={word} aria-pressed={outcome === value} onClick={() => onChange(value)}>
+          {word}
+        </UnstyledButton>
+      ))}
+    </fieldset>
+  );
+}
+
+/** Every request, newest first, with what became of it and why. */
+export function IntakeLog({ log, now, appSlug }: { log: readonly Entry[]; now: string; appSlug: string }) {
+  return (
+    <ol className={styles.log}>
+      {log.map((entry) => (
+        <LogEntry key={entry.id} entry={entry} now={now} appSlug={appSlug} />
+      ))}
+    </ol>
+  );
+}
+
+function LogEntry({ entry, now, appSlug }: { entry: Entry; now: string; appSlug: string }) {
+  const [open, setOpen] = useState(false);
+  return (
+    <li className={styles.entry} data-refused={entry.refused > 0} data-stranger={entry.appId === null}>
+      <time dateTime={entry.at} title={wordTime(entry.at)}>
+        {entry.at.slice(0, 10) === now.slice(0, 10) ? entry.at.slice(11, 19) : wordDate(entry.at)}
+      </time>
+      <code className={styles.key}>{entry.keyName ?? 'no key'}</code>
+      <div>
+        {entry.what} <span className={styles.client}>{entry.client ?? 'unknown client'}</span>
+        {entry.appId === null && (
+          <div className={styles.reason}>This key belongs to no app of this server: was the app built for another one?</div>
+        )}
+        {entry.reason && (
+          <div className={styles.reason}>
+            {sentence(entry.reason)} {entry.refused > 0 && entry.remedy && <span className={styles.remedy}>{entry.remedy}</span>}
+          </div>
+        )}
+        {entry.lines.length > 1 && (
+          <UnstyledButton className={styles.more} aria-expanded={open} onClick={() => setOpen(!open)}>
+            {open ? 'Hide the lines' : `${entry.lines.length} lines that were not simply accepted`}
+          </UnstyledButton>
+        )}
+        {open && (
+          <ul className={styles.lines}>
+            {entry.lines.map((line) => (
+              <li key={line.line}>
+                line {line.line}, {line.what}: <b>{outcomeWords[line.outcome]}</b> {line.reason}
+              </li>
+            ))}
+          </ul>
+        )}
+      </div>
+      <div className={styles.outcome}>
+        <b>{wordOutcome(entry)}</b>
+        {entry.reportId && <a href={`/apps/${appSlug}/reports/${entry.reportId}`}>open</a>}
+      </div>
+    </li>
+  );
+}
+
+function wordOutcome({ accepted, duplicates, apart, sampledOut, refused }: Entry): string {
+  const parts = [
+    [accepted, 'accepted'],
+    [duplicates, duplicates === 1 ? 'duplicate' : 'duplicates'],
+    [apart, 'kept apart'],
+    [sampledOut, 'sampled out'],
+    [refused, 'refused'],
+  ] as const;
+  const single = parts.reduce((sum, [count]) => sum + count, 0) === 1;
+  return parts.flatMap(([count, word]) => (count === 0 ? [] : [single ? word : `${count} ${word}`])).join(', ') || 'nothing in it';
+}

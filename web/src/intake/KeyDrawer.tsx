@@ -1,0 +1,78 @@
+import { Button, Checkbox, Drawer, NumberInput, Stack, TagsInput, TextInput } from '@mantine/core';
+import type { KeyRules } from '@rough-ember/core/report/key-rules';
+import { reportKinds } from '@rough-ember/core/report/report-kinds';
+import type { IntakeKeyView } from '@rough-ember/server/intake/intake-overview';
+import { useState } from 'react';
+import { type RequestProblem, request } from '../client/api';
+import { ProblemNotice } from '../shell/Notice';
+
+/** Name and rules of one key. Changes hold from the next request on. */
+export function KeyDrawer(props: { appSlug: string; intakeKey: IntakeKeyView; onClose: () => void; onChange: () => void }) {
+  const { appSlug, intakeKey, onClose, onChange } = props;
+  const [name, setName] = useState(intakeKey.name);
+  const [rules, setRules] = useState<KeyRules>(intakeKey.rules);
+  const [problem, setProblem] = useState<RequestProblem | null>(null);
+  const change = (part: Partial<KeyRules>) => setRules({ ...rules, ...part });
+  const save = async () => {
+    try {
+      await request('PUT', `/api/v1/apps/${appSlug}/intake-keys/${intakeKey.id}`, { name, rules });
+      onChange();
+      onClose();
+    } catch (error) {
+      setProblem(error as RequestProblem);
+    }
+  };
+  return (
+    <Drawer opened onClose={onClose} position="right" title={`Intake key “${intakeKey.name}”`}>
+      <Stack gap="sm">
+        <TextInput label="Name" value={name} onChange={(event) => setName(event.currentTarget.value)} maxLength={100} />
+        <Checkbox.Group
+          label="Takes reports of these kinds"
+          value={rules.kinds}
+          onChange={(kinds) => change({ kinds: reportKinds.filter((kind) => kinds.includes(kind)) })}
+        >
+          <Stack gap={4} mt={4}>
+            {reportKinds.map((kind) => (
+              <Checkbox key={kind} value={kind} label={kind === 'error' ? 'handled errors' : kind} />
+            ))}
+          </Stack>
+        </Checkbox.Group>
+        <Checkbox label="Takes sessions" checked={rules.sessions} onChange={(event) => change({ sessions: event.currentTarget.checked })} />
+        <TagsInput
+          label="Build types kept apart"
+          description="Stored and grouped, but out of the desk and the figures unless asked for."
+          value={rules.apartBuildTypes}
+          onChange={(apartBuildTypes) => change({ apartBuildTypes })}
+          maxTags={20}
+        />
+        <TagsInput
+          label="Build types refused"
+          value={rules.refusedBuildTypes}
+          onChange={(refusedBuildTypes) => change({ refusedBuildTypes })}
+          maxTags={20}
+        />
+        {reportKinds.map((kind) => (
+          <NumberInput
+            key={kind}
+            label={`Share of ${kind === 'error' ? 'handled errors' : `${kind} reports`} that is kept`}
+            value={rules.samplePercent[kind]}
+            onChange={(value) => change({ samplePercent: { ...rules.samplePercent, [kind]: Number(value) } })}
+            min={0}
+            max={100}
+            suffix=" %"
+          />
+        ))}
+        <NumberInput
+          label="Items a minute"
+          description="What comes beyond is asked to come later. Empty: no limit."
+          value={rules.itemsPerMinute ?? ''}
+          onChange={(value) => change({ itemsPerMinute: value === '' ? null : Number(value) })}
+          min={1}
+          allowDecimal={false}
+        />
+        <ProblemNotice problem={problem} />
+        <Button onClick={save}>Save the rules</Button>
+      </Stack>
+    </Drawer>
+  );
+}

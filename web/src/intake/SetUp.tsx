@@ -1,0 +1,103 @@
+import { Button, Tabs } from '@mantine/core';
+import type { IntakeOverview } from '@rough-ember/server/intake/intake-overview';
+import { useState } from 'react';
+import { RequestProblem, readProblem } from '../client/api';
+import { CommandBlock } from '../shell/CommandBlock';
+import type { Frame } from '../shell/frame';
+import { ProblemNotice } from '../shell/Notice';
+import styles from './SetUp.module.css';
+import { snippets } from './snippets';
+
+export const keyInUse = (overview: IntakeOverview) => overview.keys.find((key) => key.revokedAt === null) ?? null;
+
+/** What to put into the app, with the key filled in, and a test report to see the way is open. */
+export function SetUp({ frame, overview }: { frame: Frame; overview: IntakeOverview }) {
+  const key = keyInUse(overview)?.keyText ?? '<intake key>';
+  return (
+    <section className={styles.setUp}>
+      <h2>Set it up</h2>
+      <Tabs defaultValue="curl" keepMounted={false}>
+        <Tabs.List>
+          {snippets(frame.serverAddress, key).map(({ platform }) => (
+            <Tabs.Tab key={platform} value={platform}>
+              {platform}
+            </Tabs.Tab>
+          ))}
+        </Tabs.List>
+        {snippets(frame.serverAddress, key).map(({ platform, proof, code }) => (
+          <Tabs.Panel key={platform} value={platform} className={styles.panel}>
+            <CommandBlock command={code} />
+            <p className={styles.proof}>{proof}</p>
+          </Tabs.Panel>
+        ))}
+      </Tabs>
+      <p>
+        Everything that can be sent is described at <a href="/intake/v1/schema.json">/intake/v1/schema.json</a>.
+      </p>
+    </section>
+  );
+}
+
+/** Why a report may take its time, in the order of how often it is the reason. */
+export function QuietHints() {
+  return (
+    <ul className={styles.hints}>
+      <li>A crash is kept on the device and sent at the next launch: start the app again.</li>
+      <li>Debug builds are kept apart, or refused, by the rules of a key: look for “kept apart” in the log.</li>
+      <li>The key may be of another app: the log shows every request that reaches this server, wrong keys too.</li>
+      <li>The device must reach this address; a phone cannot reach 127.0.0.1 of your computer.</li>
+    </ul>
+  );
+}
+
+/** Sends a made-up report from this browser, with the app's own key, by the way every report takes. */
+export function TestReport({ frame, overview, onSent }: { frame: Frame; overview: IntakeOverview; onSent: () => void }) {
+  const [problem, setProblem] = useState<RequestProblem | null>(null);
+  const [sent, setSent] = useState<string | null>(null);
+  const [busy, setBusy] = useState(false);
+  const key = keyInUse(overview);
+  const send = async () => {
+    setBusy(true);
+    setProblem(null);
+    const id = crypto.randomUUID();
+    const report = {
+      type: 'report',
+      id,
+      kind: 'crash',
+      occurredAt: new Date().toISOString(),
+      version: '0.0.0-test',
+      build: '0',
+      buildType: 'test',
+      exceptions: [{ type: 'TestReport', message: `sent by ${frame.account.name} from the Intake page` }],
+    };
+    try {
+      const answer = await fetch('/intake/v1/batch', {
+        method: 'POST',
+        headers: { authorization: `Bearer ${key?.keyText}` },
+        body: JSON.stringify(report),
+      });
+      if (answer.ok) setSent(id);
+      else setProblem(await readProblem(answer));
+    } catch {
+      setProblem(new RequestProblem('The server does not answer.', 'Try again in a moment.'));
+    }
+    setBusy(false);
+    onSent();
+  };
+  if (!key) return null;
+  return (
+    <div className={styles.test}>
+      <Button size="xs" variant="default" onClick={send} loading={busy}>
+        Send a test report
+      </Button>
+      <span role="status">
+        {sent && (
+          <>
+            It arrived. <a href={`/apps/${frame.app.slug}/reports/${sent}`}>Open it</a>
+          </>
+        )}
+      </span>
+      <ProblemNotice problem={problem} />
+    </div>
+  );
+}

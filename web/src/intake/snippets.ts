@@ -1,0 +1,116 @@
+/** How an app sends its first report, for each platform; `proof` says what stands behind the snippet. */
+export interface Snippet {
+  readonly platform: string;
+  readonly proof: string;
+  readonly code: string;
+}
+
+const place = (server: string) => `${server}/intake/v1/batch`;
+
+export const snippets = (server: string, key: string): readonly Snippet[] => [
+  {
+    platform: 'curl',
+    proof: 'run by our tests',
+    code: `curl '${server}/intake/v1/batch' \\
+  -H 'authorization: Bearer ${key}' \\
+  --data-binary '{"type":"report","id":"'$(cat /proc/sys/kernel/random/uuid)'","kind":"error","occurredAt":"'$(date -u +%FT%TZ)'","version":"1.0.0","build":"1","exceptions":[{"type":"FirstReport","message":"hello"}]}'`,
+  },
+  {
+    platform: 'JavaScript',
+    proof: 'the client is run by our tests, in a browser and in Node',
+    code: `import { startCollector } from '@rough-ember/collector';
+
+const collector = startCollector({
+  server: '${server}',
+  key: '${key}',
+  version: '4.3.0',
+  build: '430',
+  buildType: __DEV__ ? 'debug' : 'release',
+});
+// Uncaught errors and rejections are reported by themselves.
+try { openFeed(); } catch (error) { collector.report(error); }`,
+  },
+  {
+    platform: 'Java',
+    proof: 'compiled and run by our tests',
+    code: `// EmberReporter.java is one file without dependencies; see collector/java in the sources.
+EmberReporter.install(new EmberReporter.Options("${server}", "${key}", "4.3.0", "430", getFilesDir()));`,
+  },
+  {
+    platform: 'Kotlin',
+    proof: 'not compiled by our tests',
+    code: `val earlier = Thread.getDefaultUncaughtExceptionHandler()
+Thread.setDefaultUncaughtExceptionHandler { thread, error ->
+  // Kept on the device; sent at the next launch, when the app is well again.
+  File(filesDir, "crash.txt").writeText("Exception in thread \\"\${thread.name}\\" " + error.stackTraceToString())
+  earlier?.uncaughtException(thread, error)
+}
+
+fun sendCrashOfLastLaunch() = thread {
+  val file = File(filesDir, "crash.txt").takeIf { it.exists() } ?: return@thread
+  val id = UUID.nameUUIDFromBytes(file.readBytes() + file.lastModified().toString().toByteArray())
+  val address = URL("${server}/intake/v1/file?version=4.3.0&build=430&osName=Android&osVersion=\${Build.VERSION.RELEASE}&deviceModel=\${Uri.encode(Build.MODEL)}&id=$id")
+  with(address.openConnection() as HttpURLConnection) {
+    requestMethod = "POST"; doOutput = true
+    setRequestProperty("authorization", "Bearer ${key}")
+    outputStream.use { file.inputStream().copyTo(it) }
+    if (responseCode == 202) file.delete()
+  }
+}`,
+  },
+  {
+    platform: 'Swift',
+    proof: 'not compiled by our tests',
+    code: `import MetricKit
+
+final class CrashSender: NSObject, MXMetricManagerSubscriber {
+  // The system hands crashes and hangs over at the next launch.
+  func didReceive(_ payloads: [MXDiagnosticPayload]) {
+    for payload in payloads {
+      var request = URLRequest(url: URL(string: "${server}/intake/v1/file")!)
+      request.httpMethod = "POST"
+      request.setValue("Bearer ${key}", forHTTPHeaderField: "authorization")
+      URLSession.shared.uploadTask(with: request, from: payload.jsonRepresentation()).resume()
+    }
+  }
+}
+let sender = CrashSender()
+MXMetricManager.shared.add(sender)`,
+  },
+  {
+    platform: 'Dart',
+    proof: 'not compiled by our tests',
+    code: `Future<void> report(Object error, StackTrace stack) => http.post(
+  Uri.parse('${server}/intake/v1/file?version=4.3.0&build=430'),
+  headers: {'authorization': 'Bearer ${key}'},
+  body: 'Unhandled exception:\\n$error\\n$stack',
+);
+
+void main() {
+  PlatformDispatcher.instance.onError = (error, stack) { report(error, stack); return true; };
+  runApp(const Trails());
+}`,
+  },
+  {
+    platform: 'C#',
+    proof: 'not compiled by our tests',
+    code: `AppDomain.CurrentDomain.UnhandledException += (_, happened) =>
+  File.WriteAllText(crashFile, happened.ExceptionObject.ToString());
+
+// At the next launch:
+if (File.Exists(crashFile)) {
+  using var request = new HttpRequestMessage(HttpMethod.Post, "${server}/intake/v1/file?version=4.3.0&build=430") {
+    Content = new StringContent(File.ReadAllText(crashFile)),
+  };
+  request.Headers.Authorization = new("Bearer", "${key}");
+  if ((await http.SendAsync(request)).IsSuccessStatusCode) File.Delete(crashFile);
+}`,
+  },
+  {
+    platform: 'OpenTelemetry',
+    proof: 'proven with the JavaScript exporter by our tests',
+    code: `OTEL_EXPORTER_OTLP_LOGS_ENDPOINT=${place(server).replace('/intake/v1/batch', '/v1/logs')}
+OTEL_EXPORTER_OTLP_LOGS_HEADERS=authorization=Bearer%20${key}
+OTEL_RESOURCE_ATTRIBUTES=service.version=4.3.0,app.build_id=430,os.name=Android,os.version=15`,
+  },
+];

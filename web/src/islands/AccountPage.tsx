@@ -1,0 +1,65 @@
+import { Button, PasswordInput } from '@mantine/core';
+import { type SubmitEvent, useState } from 'react';
+import { type RequestProblem, request } from '../client/api';
+import { CardPage } from '../shell/CardPage';
+import type { Frame } from '../shell/frame';
+import { ProblemNotice } from '../shell/Notice';
+import { wordCount } from '../words/numbers';
+import styles from './SignIn.module.css';
+
+/** One's own account: the password, and where one is signed in. */
+export function AccountPage({ account, signIns }: { account: Frame['account']; signIns: number }) {
+  const [problem, setProblem] = useState<RequestProblem | null>(null);
+  const [done, setDone] = useState<string | null>(null);
+  const attempt = (work: () => Promise<string | null>) => async () => {
+    try {
+      setProblem(null);
+      setDone(await work());
+    } catch (error) {
+      setDone(null);
+      setProblem(error as RequestProblem);
+    }
+  };
+  const change = (event: SubmitEvent<HTMLFormElement>) => {
+    event.preventDefault();
+    const form = event.currentTarget;
+    const given = Object.fromEntries(new FormData(form));
+    void attempt(async () => {
+      await request('POST', '/api/v1/account/password', given);
+      form.reset();
+      return 'Your password is changed; every other device is signed out.';
+    })();
+  };
+  const signOutEverywhere = attempt(async () => {
+    await request('DELETE', '/api/v1/account/sign-ins');
+    window.location.assign('/sign-in');
+    return null;
+  });
+  return (
+    <CardPage title="Your account">
+      <p className={styles.what}>
+        {account.name}, {account.email}, {account.role}. <a href="/">Back to the desk</a>
+      </p>
+      <form className={styles.form} onSubmit={change} method="post">
+        <PasswordInput name="password" label="Present password" autoComplete="current-password" required />
+        <PasswordInput
+          name="newPassword"
+          label="New password"
+          description="At least 12 characters."
+          autoComplete="new-password"
+          required
+          minLength={12}
+        />
+        <Button type="submit">Change the password</Button>
+      </form>
+      <div className={styles.form}>
+        <p className={styles.what}>You are signed in on {wordCount(signIns, 'device', 'devices')}.</p>
+        <Button variant="default" onClick={signOutEverywhere}>
+          Sign out everywhere
+        </Button>
+        <div role="status">{done}</div>
+        <ProblemNotice problem={problem} />
+      </div>
+    </CardPage>
+  );
+}

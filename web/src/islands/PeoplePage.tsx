@@ -1,0 +1,119 @@
+import { Button, NativeSelect, TextInput } from '@mantine/core';
+import type { PeopleView } from '@rough-ember/server/accounts/people';
+import { type SubmitEvent, useState } from 'react';
+import { type RequestProblem, request } from '../client/api';
+import { CardPage } from '../shell/CardPage';
+import { CopyButton } from '../shell/CopyButton';
+import { ProblemNotice } from '../shell/Notice';
+import { wordDate } from '../words/time';
+import styles from './PeoplePage.module.css';
+
+const roles = [
+  { value: 'viewer', label: 'viewer: reads' },
+  { value: 'developer', label: 'developer: reads and changes' },
+  { value: 'owner', label: 'owner: also apps and people' },
+];
+
+/** Who may do what on this server. */
+export function PeoplePage({ people: initial, myself, back }: { people: PeopleView; myself: number; back: string }) {
+  const [people, setPeople] = useState(initial);
+  const [problem, setProblem] = useState<RequestProblem | null>(null);
+  const [link, setLink] = useState<string | null>(null);
+  const attempt = async (work: () => Promise<void>) => {
+    try {
+      setProblem(null);
+      await work();
+    } catch (error) {
+      setProblem(error as RequestProblem);
+    }
+    setPeople(await request<PeopleView>('GET', '/api/v1/people').catch(() => people));
+  };
+  const invite = (event: SubmitEvent<HTMLFormElement>) => {
+    event.preventDefault();
+    const form = event.currentTarget;
+    void attempt(async () => {
+      const made = await request<{ link: string }>('POST', '/api/v1/people', Object.fromEntries(new FormData(form)));
+      setLink(made.link);
+      form.reset();
+    });
+  };
+  return (
+    <CardPage title="People" wide>
+      <p>
+        Everybody who may sign in here. <a href={back}>Back to the desk</a>
+      </p>
+      <ul className={styles.people}>
+        {people.accounts.map((one) => (
+          <li key={one.id}>
+            <span>
+              <b>{one.name}</b> {one.id === myself && '(you)'}
+              <br />
+              <span className={styles.faint}>{one.email}</span>
+            </span>
+            <NativeSelect
+              size="xs"
+              aria-label={`Role of ${one.name}`}
+              data={roles}
+              value={one.role}
+              onChange={(event) => {
+                const role = event.currentTarget.value;
+                void attempt(() => request('PUT', `/api/v1/people/${one.id}`, { role }));
+              }}
+            />
+            <RemoveButton label={`Remove ${one.name}`} onRemove={() => attempt(() => request('DELETE', `/api/v1/people/${one.id}`))} />
+          </li>
+        ))}
+        {people.invitations.map((one) => (
+          <li key={`invitation ${one.id}`}>
+            <span>
+              <b>{one.email}</b>
+              <br />
+              <span className={styles.faint}>
+                invited by {one.invitedBy}, until {wordDate(one.expiresAt)}
+              </span>
+            </span>
+            <span>{one.role}</span>
+            <RemoveButton
+              label={`Withdraw the invitation of ${one.email}`}
+              text="Withdraw"
+              onRemove={() => attempt(() => request('DELETE', `/api/v1/invitations/${one.id}`))}
+            />
+          </li>
+        ))}
+      </ul>
+      <form className={styles.invite} onSubmit={invite} method="post">
+        <TextInput name="email" type="email" label="Invite by mail address" placeholder="wren@larkfield.example" required />
+        <NativeSelect name="role" label="As" data={roles} defaultValue="developer" />
+        <Button type="submit">Make the link</Button>
+      </form>
+      <div role="status">
+        {link && (
+          <div className={styles.link}>
+            Hand this link on; it is shown this once and works for a week, for one account: <code>{link}</code>{' '}
+            <CopyButton text={link}>Copy</CopyButton>
+          </div>
+        )}
+      </div>
+      <ProblemNotice problem={problem} />
+    </CardPage>
+  );
+}
+
+/** Removing cannot be taken back, so it takes two presses. */
+function RemoveButton({ label, text = 'Remove', onRemove }: { label: string; text?: string; onRemove: () => void }) {
+  const [sure, setSure] = useState(false);
+  return (
+    <Button
+      size="compact-xs"
+      variant="default"
+      aria-label={label}
+      onBlur={() => setSure(false)}
+      onClick={() => {
+        if (sure) onRemove();
+        setSure(!sure);
+      }}
+    >
+      {sure ? 'Really?' : text}
+    </Button>
+  );
+}

@@ -1,0 +1,2 @@
+/** A text as a sentence of its own: with a full stop, unless it ends in one already. */
+export const sentence = (text: string): string => (/[.!?…”"]$/.test(text.trimEnd()) ? text : `${text.trimEnd()}.`);
