@@ -9,7 +9,7 @@ export default defineConfig({
         test: {
           name: 'unit',
           sequence: { groupOrder: 0 },
-          include: ['{core,web,cli,demo}/src/**/*.test.ts', 'scripts/**/*.test.ts'],
+          include: ['{core,web,cli,demo,collector}/src/**/*.test.ts', 'scripts/**/*.test.ts'],
           testTimeout: 30_000,
         },
       },

@@ -14,7 +14,10 @@ interface Check {
 /** What must hold before any test is worth running: form, lint and types, each workspace under its own rules. */
 const checks: readonly Check[] = [
   { name: 'format and lint', command: ['biome', 'check', '--error-on-warnings', '.'] },
-  ...['core', 'store', 'server', 'cli', 'demo', '.'].map((folder) => ({ name: `types of ${folder}`, command: ['tsc', '-p', folder] })),
+  ...['core', 'store', 'server', 'cli', 'demo', 'collector', '.'].map((folder) => ({
+    name: `types of ${folder}`,
+    command: ['tsc', '-p', folder],
+  })),
   { name: 'types of web', command: ['astro', 'check', '--minimumSeverity', 'warning'], folder: 'web' },
 ];
 

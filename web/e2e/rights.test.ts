@@ -9,7 +9,7 @@ const routes = readdirSync(pagesFolder, { recursive: true, encoding: 'utf8' })
   .filter((name) => /\.(astro|ts)$/.test(name))
   .map((name) => `/${name.replace(/\.(astro|ts)$/, '').replace(/(^|\/)index$/, '')}`)
   .map((route) => route.replace('[app]', 'larkfield-guide').replace('[ref]', 'LG-1').replace('[id]', '1'));
-const open = new Set(['/sign-in', '/404', '/api/v1/sign-in']);
+const open = new Set(['/sign-in', '/404', '/api/v1/sign-in', '/join']);
 const ask = (path: string, init: RequestInit = {}) => fetch(server.address + path, { redirect: 'manual', ...init });
 
 async function signedIn(): Promise<string> {
@@ -25,7 +25,7 @@ describe('without signing in', () => {
   it('knows the routes', () => expect(routes.length).toBeGreaterThan(14));
 
   it.each(routes.filter((route) => !open.has(route)))('%s answers nobody', async (route) => {
-    for (const method of ['GET', 'POST', 'DELETE'] as const) {
+    for (const method of ['GET', 'POST', 'PUT', 'DELETE'] as const) {
       const answer = await ask(route, { method, headers: { origin: server.address } });
       if (route.startsWith('/api/')) expect(answer.status).toBe(401);
       else expect([answer.status, answer.headers.get('location')]).toEqual([302, expect.stringContaining('/sign-in')]);
@@ -38,7 +38,7 @@ describe('without signing in', () => {
       const { status } = await ask(route, { headers });
       expect([route, status]).toEqual([
         route,
-        route.endsWith('/symbol-files/1') ? 200 : expect.toSatisfy((value: number) => [401, 404, 405].includes(value)),
+        route.endsWith('/symbol-files/1') ? 200 : expect.toSatisfy((value: number) => [401, 403, 404, 405].includes(value)),
       ]);
     }
   });
@@ -130,6 +130,126 @@ describe('signed in', () => {
     expect(policy).toContain("script-src 'self' 'sha256-");
     expect(policy).not.toMatch(/script-src[^;]*unsafe/);
     expect(answer.headers.get('x-content-type-options')).toBe('nosniff');
+  });
+});
+
+describe('people and their roles', () => {
+  const api = async (path: string, { cookie = '', method = 'GET', body }: { cookie?: string; method?: string; body?: object }) => {
+    const answer = await ask(path, {
+      method,
+      headers: { cookie, origin: server.address, ...(body ? { 'content-type': 'application/json' } : {}) },
+      ...(body ? { body: JSON.stringify(body) } : {}),
+    });
+    return {
+      status: answer.status,
+      cookie: (answer.headers.get('set-cookie') ?? '').split(';')[0] as string,
+      body: await answer.json().catch(() => null),
+    };
+  };
+  const cookieOf = async (email: string, password: string) =>
+    (await api('/api/v1/sign-in', { method: 'POST', body: { email, password } })).cookie;
+
+  /** Invites somebody and joins as them by the link. */
+  async function join(email: string, role: string): Promise<string> {
+    const { body } = await api('/api/v1/people', { cookie: await cookieOnce(), method: 'POST', body: { email, role } });
+    const answer = await fetch(body.link, {
+      method: 'POST',
+      redirect: 'manual',
+      headers: { origin: server.address, 'content-type': 'application/x-www-form-urlencoded' },
+      body: new URLSearchParams({ name: email.split('@')[0] as string, password: 'a long enough secret' }),
+    });
+    expect(answer.status).toBe(303);
+    expect((await fetch(body.link)).status).toBe(410);
+    return (answer.headers.get('set-cookie') as string).split(';')[0] as string;
+  }
+
+  it('a viewer reads and changes nothing; a developer changes, but makes no apps and sees no people', async () => {
+    const viewer = await join('wren@larkfield.example', 'viewer');
+    const developer = await join('finch@larkfield.example', 'developer');
+    const writes: [string, string, object?][] = [
+      ['POST', '/api/v1/apps/larkfield-guide/intake-keys', { name: 'x' }],
+      ['PUT', '/api/v1/apps/larkfield-guide/intake-keys/999', { name: 'x', rules: {} }],
+      ['DELETE', '/api/v1/apps/larkfield-guide/intake-keys/999'],
+      ['POST', '/api/v1/apps/larkfield-guide/tokens', { name: 'x', scope: 'read' }],
+      ['DELETE', '/api/v1/apps/larkfield-guide/tokens/999'],
+      ['PUT', '/api/v1/apps/larkfield-guide/scrub-rules', {}],
+    ];
+    expect((await api('/api/v1/apps/larkfield-guide/cases', { cookie: viewer })).status).toBe(200);
+    for (const [method, path, body] of writes) {
+      const refused = await api(path, { cookie: viewer, method, ...(body ? { body } : {}) });
+      expect([method, path, refused.status]).toEqual([method, path, 403]);
+      const allowed = await api(path, { cookie: developer, method, ...(body ? { body } : {}) });
+      expect([method, path, [200, 201, 404].includes(allowed.status)]).toEqual([method, path, true]);
+    }
+    for (const cookie of [viewer, developer])
+      for (const [method, path] of [
+        ['GET', '/api/v1/people'],
+        ['POST', '/api/v1/people'],
+        ['POST', '/api/v1/apps'],
+        ['PUT', '/api/v1/people/1'],
+        ['DELETE', '/api/v1/people/1'],
+        ['DELETE', '/api/v1/invitations/1'],
+      ] as const)
+        expect([
+          path,
+          (await api(path, { cookie, method, ...(method === 'GET' || method === 'DELETE' ? {} : { body: {} }) })).status,
+        ]).toEqual([path, 403]);
+    const page = await ask('/people', { headers: { cookie: viewer } });
+    expect(page.status).toBe(403);
+  });
+
+  it('whoever changes the password stays signed in here and nowhere else; signing out everywhere ends this too', async () => {
+    const first = await join('tern@larkfield.example', 'viewer');
+    const second = await cookieOf('tern@larkfield.example', 'a long enough secret');
+    const change = (password: string) =>
+      api('/api/v1/account/password', { cookie: first, method: 'POST', body: { password, newPassword: 'another long secret' } });
+    expect((await change('wrong')).status).toBe(403);
+    expect((await change('a long enough secret')).status).toBe(200);
+    expect((await api('/api/v1/apps/larkfield-guide/cases', { cookie: second })).status).toBe(401);
+    expect((await api('/api/v1/apps/larkfield-guide/cases', { cookie: first })).status).toBe(200);
+    expect((await api('/api/v1/account/sign-ins', { cookie: first, method: 'DELETE' })).body).toEqual({ ended: 1 });
+    expect((await api('/api/v1/apps/larkfield-guide/cases', { cookie: first })).status).toBe(401);
+  });
+
+  it('the last owner stays', async () => {
+    const people = await api('/api/v1/people', { cookie: await cookieOnce() });
+    const owner = people.body.accounts.find((one: { role: string }) => one.role === 'owner');
+    const change = await api(`/api/v1/people/${owner.id}`, { cookie: await cookieOnce(), method: 'PUT', body: { role: 'viewer' } });
+    expect([change.status, change.body.error.code]).toEqual([409, 'last-owner']);
+  });
+
+  it('guessing is slowed down for one address', async () => {
+    const attempts = [];
+    for (let attempt = 0; attempt < 12; attempt++)
+      attempts.push(
+        (await api('/api/v1/sign-in', { method: 'POST', body: { email: 'gull@larkfield.example', password: `guess ${attempt}` } })).status,
+      );
+    expect(attempts.slice(0, 5)).toEqual([401, 401, 401, 401, 401]);
+    expect(attempts.at(-1)).toBe(429);
+  });
+
+  it('a token reads or writes as its scope says, in its app alone', async () => {
+    const make = async (scope: string) =>
+      (await api('/api/v1/apps/larkfield-guide/tokens', { cookie: await cookieOnce(), method: 'POST', body: { name: scope, scope } })).body
+        .token as string;
+    const read = await make('read');
+    const write = await make('write');
+    const scrub = (token: string, method: string) =>
+      ask('/api/v1/apps/larkfield-guide/scrub-rules', {
+        method,
+        headers: { authorization: `Bearer ${token}`, 'content-type': 'application/json' },
+        ...(method === 'PUT' ? { body: '{}' } : {}),
+      });
+    expect((await scrub(read, 'GET')).status).toBe(200);
+    expect((await scrub(read, 'PUT')).status).toBe(403);
+    expect((await scrub(write, 'PUT')).status).toBe(200);
+    const answers = await Promise.all(
+      ['/api/v1/apps/larkfield-guide/cases', '/api/v1/people', '/api/v1/apps/nowhere/cases'].map((path) =>
+        ask(path, { headers: { authorization: `Bearer ${write}` } }),
+      ),
+    );
+    expect(answers.map((answer) => answer.status)).toEqual([200, 403, 404]);
+    expect((await ask('/api/v1/apps/larkfield-guide/cases', { headers: { authorization: 'Bearer read_made-up' } })).status).toBe(401);
   });
 });
 

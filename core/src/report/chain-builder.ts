@@ -35,6 +35,7 @@ export class ChainBuilder {
       parent,
       frames: [],
       framesInCommon: 0,
+      stack: null,
     });
     return this.exceptions.length - 1;
   }

@@ -224,6 +224,7 @@ class StackBuilder {
         parent: node.parent ? ordered.indexOf(node.parent) : null,
         frames: node.frames,
         framesInCommon: node.framesInCommon,
+        stack: null,
       })),
       threads: this.thread === null ? [] : [crashedThread(this.thread)],
       notes: [...this.notes],

@@ -20,6 +20,9 @@ export const exceptionSchema = z
     ).describe('Index of the exception this one caused, or was suppressed in; null for the thrown one.'),
     frames: frames.default([]).describe('Innermost first, with the frames it shares with its parent.'),
     framesInCommon: z.int().min(0).default(0).describe('How many of the last frames the parent has too.'),
+    stack: optional(text(65_536)).describe(
+      'The stack as the runtime printed it, instead of frames: it is read on arrival, causes in it too.',
+    ),
   })
   .describe('One exception, or signal, of a chain; causes follow what they caused, suppressed ones come last. Runtimes may mix.');
 export type ReportedException = z.infer<typeof exceptionSchema>;

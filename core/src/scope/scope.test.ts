@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { reportKinds } from '../report/report-kinds.ts';
-import { defaultScope, parseScope, printScope, type Scope, scopeDays, wordDays, wordKinds, wordVersions } from './scope.ts';
+import { buildScopes, defaultScope, parseScope, printScope, type Scope, scopeDays, wordDays, wordKinds, wordVersions } from './scope.ts';
 
 const parse = (address: string) => parseScope(new URLSearchParams(address));
 
@@ -15,6 +15,7 @@ describe('a scope', () => {
         fc.constant({ match: 'any' as const }),
         fc.record({ match: fc.constantFrom('only' as const, 'from' as const), version }),
       ),
+      builds: fc.constantFrom(...buildScopes),
     });
     fc.assert(
       fc.property(scopes, (scope) => {
@@ -29,6 +30,7 @@ describe('a scope', () => {
     ['last=3w', 'last=3w is not known'],
     ['kind=crash,boom', 'use one or more of crash, hang, kill, error'],
     ['kind=', 'use one or more of'],
+    ['builds=some', 'use one of released, apart, any'],
     [`version=${'9'.repeat(200)}`, 'longer than 100'],
   ])('refuses %s and says what can be used', (address, reason) => {
     const result = parse(address);

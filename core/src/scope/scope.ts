@@ -8,7 +8,12 @@ export interface Scope {
   /** In the order of `reportKinds`; never empty. */
   readonly kinds: readonly ReportKind[];
   readonly versions: VersionScope;
+  readonly builds: BuildScope;
 }
+
+/** Whether reports of builds that a key keeps apart, such as debug builds, are left out, looked at alone, or among the others. */
+export const buildScopes = ['released', 'apart', 'any'] as const;
+export type BuildScope = (typeof buildScopes)[number];
 
 export const scopeDays = [1, 7, 14, 30, 90] as const;
 export type ScopeDays = (typeof scopeDays)[number];
@@ -18,10 +23,10 @@ export type VersionScope =
   | { readonly match: 'only'; readonly version: string }
   | { readonly match: 'from'; readonly version: string };
 
-export const defaultScope: Scope = { days: 30, kinds: ['crash', 'hang', 'kill'], versions: { match: 'any' } };
+export const defaultScope: Scope = { days: 30, kinds: ['crash', 'hang', 'kill'], versions: { match: 'any' }, builds: 'released' };
 
 /** The names that a scope has in an address. */
-export const scopeParameters = ['last', 'kind', 'version'] as const;
+export const scopeParameters = ['last', 'kind', 'version', 'builds'] as const;
 
 /**
  * Reads a scope from address parameters: `last=14d` or `last=all`, `kind=crash,hang`, `version=4.2.0` or
@@ -48,7 +53,10 @@ export function parseScope(parameters: { get(name: string): string | null }): Re
       : version.endsWith('+')
         ? { match: 'from', version: version.slice(0, -1) }
         : { match: 'only', version };
-  return success({ days, kinds, versions });
+  const buildText = parameters.get('builds');
+  const builds = buildText === null ? defaultScope.builds : buildScopes.find((one) => one === buildText);
+  if (builds === undefined) return failure('bad-scope', `builds=${buildText} is not known; use one of ${buildScopes.join(', ')}`);
+  return success({ days, kinds, versions, builds });
 }
 
 /** Prints a scope as address parameters, shortest form: what has its default is left out. */
@@ -58,6 +66,7 @@ export function printScope(scope: Scope): string {
   if (scope.kinds.join() !== defaultScope.kinds.join()) parts.push(`kind=${scope.kinds.join(',')}`);
   if (scope.versions.match !== 'any')
     parts.push(`version=${encodeURIComponent(scope.versions.version)}${scope.versions.match === 'from' ? '%2B' : ''}`);
+  if (scope.builds !== defaultScope.builds) parts.push(`builds=${scope.builds}`);
   return parts.join('&');
 }
 
@@ -73,6 +82,12 @@ export function wordKinds(kinds: readonly ReportKind[]): string {
 
 export const wordVersions = (versions: VersionScope): string =>
   versions.match === 'any' ? 'any version' : versions.match === 'only' ? versions.version : `${versions.version} and later`;
+
+export const wordBuilds = (builds: BuildScope): string =>
+  ({ released: 'released builds', apart: 'builds kept apart', any: 'any build' })[builds];
+
+/** Everything there is. */
+export const wholeScope: Scope = { days: null, kinds: reportKinds, versions: { match: 'any' }, builds: 'any' };
 
 export const wordDays = (days: ScopeDays | null): string =>
   days === null ? 'all time' : days === 1 ? 'last 24 hours' : `last ${days} days`;

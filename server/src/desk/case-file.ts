@@ -1,8 +1,7 @@
 import type { GroupingExplanation } from '@rough-ember/core/grouping/group-report';
 import { formatFrame } from '@rough-ember/core/report/format-frame';
 import type { Report, ReportedThread } from '@rough-ember/core/report/report';
-import { reportKinds } from '@rough-ember/core/report/report-kinds';
-import type { Scope } from '@rough-ember/core/scope/scope';
+import { type Scope, wholeScope } from '@rough-ember/core/scope/scope';
 import type { ReadableReport } from '@rough-ember/core/symbolicate/readable-report';
 import type { App } from '@rough-ember/store/apps';
 import { type AttachmentSummary, listAttachments } from '@rough-ember/store/attachments';
@@ -87,7 +86,6 @@ export function parseCaseRef(app: App, ref: string): number | null {
 export async function loadCaseFile(database: Database, { app, ref, scope, position, now }: CaseFileQuery): Promise<CaseFile | null> {
   const number = parseCaseRef(app, ref);
   if (number === null) return null;
-  const everything: Scope = { days: null, kinds: reportKinds, versions: { match: 'any' } };
   // The last report of a case may move away between two questions; then its number leads elsewhere, so it is asked again.
   for (let attempt = 0; attempt < 2; attempt++) {
     const caseId = await findCaseId(database, app.id, number);
@@ -95,7 +93,7 @@ export async function loadCaseFile(database: Database, { app, ref, scope, positi
     const query = { app, ref, position, now };
     const inScope = await loadInScope(database, { ...query, scope }, caseId);
     if (inScope) return inScope;
-    const outside = await loadInScope(database, { ...query, scope: everything }, caseId);
+    const outside = await loadInScope(database, { ...query, scope: wholeScope }, caseId);
     if (outside) return { ...outside, outsideScope: true };
   }
   return null;

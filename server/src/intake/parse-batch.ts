@@ -4,6 +4,7 @@ import { itemFromRecord } from '@rough-ember/core/otlp/records-to-items';
 import { type AttachmentItem, attachmentLimits } from '@rough-ember/core/report/attachment';
 import { type Item, itemSchema } from '@rough-ember/core/report/item';
 import { judgeReport, judgeSession, type KeyRules } from '@rough-ember/core/report/key-rules';
+import { readStackTexts } from '@rough-ember/core/report/read-stack-texts';
 import type { Report } from '@rough-ember/core/report/report';
 import { Scrubber, type ScrubRules } from '@rough-ember/core/report/scrub';
 import { knownSession } from '@rough-ember/core/report/session';
@@ -136,7 +137,7 @@ export class Judge {
     const what = `${report.kind}, ${report.version}`;
     const verdict = judgeReport(this.policy.rules, report);
     if (!verdict.take) return { line, id, what, taken: null, outcome: verdict.outcome, reason: verdict.reason };
-    return { line, id, what, taken: 'report', report: toStorable(this.scrubber.report(report), { apart: verdict.apart }) };
+    return { line, id, what, taken: 'report', report: toStorable(this.scrubber.report(readStackTexts(report)), { apart: verdict.apart }) };
   }
 
   private attachment({ id, reportId, kind, name, mediaType, data }: AttachmentItem, line: number): ParsedLine {

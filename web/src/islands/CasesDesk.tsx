@@ -1,6 +1,5 @@
 import { Button } from '@mantine/core';
-import { reportKinds } from '@rough-ember/core/report/report-kinds';
-import type { Scope } from '@rough-ember/core/scope/scope';
+import { wholeScope } from '@rough-ember/core/scope/scope';
 import type { CaseFile } from '@rough-ember/server/desk/case-file';
 import type { CaseList } from '@rough-ember/server/desk/case-list';
 import { useEffect, useState } from 'react';
@@ -29,8 +28,6 @@ export function CasesDesk(props: CasesDeskProps) {
     </Shell>
   );
 }
-
-const everything: Scope = { days: null, kinds: reportKinds, versions: { match: 'any' } };
 
 /** The list on the left, the evidence of the selected case on the right; the address holds both. */
 function Desk({ frame, list: initialList, file: initialFile }: CasesDeskProps) {
@@ -112,7 +109,7 @@ function Desk({ frame, list: initialList, file: initialFile }: CasesDeskProps) {
               {frame.app.name} sent reports in {list.versions.slice(-8).reverse().join(', ')}
               {list.versions.length > 8 ? ' and older versions' : ''}. Change the words of the sentence above, or
             </p>
-            <Button variant="default" onClick={() => go({ scope: everything, selected: null, position: 0 }, { keep: true })}>
+            <Button variant="default" onClick={() => go({ scope: wholeScope, selected: null, position: 0 }, { keep: true })}>
               Look at everything
             </Button>
           </section>

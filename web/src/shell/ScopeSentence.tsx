@@ -1,6 +1,6 @@
 import { Menu, UnstyledButton } from '@mantine/core';
 import { reportKinds } from '@rough-ember/core/report/report-kinds';
-import { type Scope, scopeDays, wordDays, wordKinds, wordVersions } from '@rough-ember/core/scope/scope';
+import { buildScopes, type Scope, scopeDays, wordBuilds, wordDays, wordKinds, wordVersions } from '@rough-ember/core/scope/scope';
 import type { ReactNode } from 'react';
 import styles from './ScopeSentence.module.css';
 
@@ -32,6 +32,17 @@ export function ScopeSentence({
             <Menu.CheckboxItem key={kind} checked={scope.kinds.includes(kind)} onChange={() => toggleKind(kind)}>
               {wordKinds([kind])}
             </Menu.CheckboxItem>
+          ))}
+        </Menu.Dropdown>
+      </Menu>
+      of
+      <Menu width={200}>
+        <Word>{wordBuilds(scope.builds)}</Word>
+        <Menu.Dropdown>
+          {buildScopes.map((builds) => (
+            <Menu.Item key={builds} onClick={() => onChange({ ...scope, builds })}>
+              {wordBuilds(builds).replace(/^./, (letter) => letter.toUpperCase())}
+            </Menu.Item>
           ))}
         </Menu.Dropdown>
       </Menu>

@@ -1,0 +1,37 @@
+import type { Attributes, BeforeSend, Kind } from './item.ts';
+import type { Storage } from './storage.ts';
+
+export interface CollectorOptions {
+  /** Address of the server, such as "https://ember.example". */
+  readonly server: string;
+  /** Intake key; it may be public. */
+  readonly key: string;
+  readonly version: string;
+  readonly build: string;
+  /** "release" unless told; with "debug" nothing is collected unless `inDebugBuilds` is set. */
+  readonly buildType?: string;
+  readonly inDebugBuilds?: boolean;
+  readonly os?: { readonly name: string; readonly version: string };
+  readonly device?: { readonly manufacturer?: string; readonly model: string };
+  /** The id your app knows its user by. */
+  readonly personId?: string;
+  /** Share of each kind that is sent, from 0 to 1; 1 unless told. Sessions are always sent. */
+  readonly sample?: Readonly<Partial<Record<Kind, number>>>;
+  /** What is noted by itself; everything unless told otherwise, texts of the interface never unless told so. */
+  readonly trail?: {
+    readonly console?: boolean;
+    readonly requests?: boolean;
+    readonly navigation?: boolean;
+    readonly taps?: boolean;
+    readonly lifecycle?: boolean;
+    readonly interfaceText?: boolean;
+  };
+  /** Asked at the moment of a crash or error; its values become attributes of the report. */
+  readonly stateAtCrash?: () => Attributes;
+  readonly beforeSend?: BeforeSend;
+  /** Where items wait for the server, across launches; the browser's local storage unless told. */
+  readonly storage?: Storage;
+  /** Catch errors nobody handles and rejections; on unless told. */
+  readonly uncaught?: boolean;
+  readonly sessions?: boolean;
+}

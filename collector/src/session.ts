@@ -1,0 +1,60 @@
+import type { Item } from './item.ts';
+import type { Storage } from './storage.ts';
+import { uuid } from './uuid.ts';
+
+const name = 'ember.session';
+
+/** One foreground stretch of the app, as items that each say all that is known so far. */
+export class Session {
+  readonly id = uuid();
+  private readonly startedAt = new Date().toISOString();
+  private readonly began = Date.now();
+  private sequence = 0;
+  private errors = 0;
+  private state: 'open' | 'ended' | 'crashed' = 'open';
+
+  constructor(
+    private readonly storage: Storage,
+    private readonly context: () => object,
+  ) {}
+
+  /**
+   * The end of the session before this one, when the app ended without telling: nothing is known but that it is over. One
+   * that crashed has told so already.
+   */
+  static leftOver(storage: Storage): Item | null {
+    try {
+      const left = JSON.parse(storage.get(name) ?? 'null') as Item | null;
+      storage.set(name, 'null');
+      return left === null || left.state === 'crashed' ? null : { ...left, sequence: Number(left.sequence) + 1, state: 'ended' };
+    } catch {
+      return null;
+    }
+  }
+
+  countError(): void {
+    this.errors++;
+  }
+
+  /** What is to be said of the session now. */
+  item(state: 'open' | 'ended' | 'crashed' = 'open'): Item {
+    if (state !== 'open') this.state = this.state === 'crashed' ? 'crashed' : state;
+    const item: Item = {
+      type: 'session',
+      id: this.id,
+      sequence: this.sequence++,
+      at: new Date().toISOString(),
+      startedAt: this.startedAt,
+      state: this.state,
+      durationMs: Date.now() - this.began,
+      errors: this.errors,
+      ...this.context(),
+    };
+    try {
+      this.storage.set(name, state === 'ended' ? 'null' : JSON.stringify(item));
+    } catch {
+      // Without room the next launch knows nothing of this session's end; the server has its start.
+    }
+    return item;
+  }
+}

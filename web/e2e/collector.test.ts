@@ -1,0 +1,87 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { createServer, type Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { buildSync } from 'esbuild';
+import { chromium } from 'playwright-core';
+import { afterAll, beforeAll, expect, inject, it } from 'vitest';
+import { browserArguments } from '../../scripts/browser.ts';
+
+const { address, intakeKey, uploadToken: _unused } = inject('server');
+const folder = mkdtempSync(join(tmpdir(), 'ember-page-'));
+let pages: Server;
+let place: string;
+let version: string;
+
+/** An app of another origin, with the collector in it. */
+beforeAll(async () => {
+  version = `9.0.${Date.now()}`;
+  const entry = `
+    import { startCollector } from ${JSON.stringify(fileURLToPath(new URL('../../collector/src/index.ts', import.meta.url)))};
+    const collector = startCollector({ server: ${JSON.stringify(address)}, key: ${JSON.stringify(intakeKey)}, version: ${JSON.stringify(version)}, build: '1' });
+    collector.flag('feeder', 'hazel');
+    document.querySelector('button').addEventListener('click', function openFeeder() { throw new TypeError('the feeder is empty'); });`;
+  const { outputFiles } = buildSync({
+    stdin: { contents: entry, resolveDir: folder, loader: 'ts' },
+    bundle: true,
+    format: 'iife',
+    write: false,
+  });
+  const script = outputFiles[0]?.text as string;
+  pages = createServer((request, response) => {
+    const isScript = request.url === '/app.js';
+    response.writeHead(200, { 'content-type': isScript ? 'text/javascript' : 'text/html' });
+    response.end(
+      isScript ? script : '<!doctype html><title>Feeder Cam</title><button id="open">Open</button><script src="/app.js"></script>',
+    );
+  });
+  await new Promise<void>((resolve) => pages.listen(0, '127.0.0.1', resolve));
+  place = `http://127.0.0.1:${(pages.address() as AddressInfo).port}/feeders/12`;
+});
+afterAll(() => {
+  pages.close();
+  rmSync(folder, { recursive: true, force: true });
+});
+
+/** What the product has of this page's version. */
+async function reportsArrived(): Promise<{ what: string; reports: number }[]> {
+  const signedIn = await fetch(`${address}/api/v1/sign-in`, {
+    method: 'POST',
+    headers: { origin: address, 'content-type': 'application/json' },
+    body: JSON.stringify({ email: inject('server').email, password: inject('server').password }),
+  });
+  const cookie = (signedIn.headers.get('set-cookie') as string).split(';')[0] as string;
+  const list = await fetch(`${address}/api/v1/apps/larkfield-guide/cases?last=all&version=${version}`, { headers: { cookie } });
+  return (await list.json()).cases.map(({ what, reports }: { what: string; reports: number }) => ({ what, reports }));
+}
+
+it('a page that throws and is killed before it can send delivers its report once when it is opened again', async () => {
+  const open = () =>
+    chromium.launchPersistentContext(join(folder, 'profile'), { executablePath: '/usr/bin/chromium', args: browserArguments });
+  const before = await open();
+  const page = before.pages()[0] ?? (await before.newPage());
+  await page.route(`${address}/**`, (route) => route.abort());
+  await page.goto(place);
+  await page.click('#open');
+  const kept = await page.evaluate(() => localStorage.getItem('ember.outbox'));
+  expect(kept).toContain('the feeder is empty');
+  // No farewell: the browser is gone as it is when a phone takes its memory back.
+  await page.evaluate(() => {
+    window.stop();
+  });
+  await before.close();
+  expect(await reportsArrived()).toEqual([]);
+
+  for (let launch = 0; launch < 2; launch++) {
+    const again = await open();
+    const reopened = again.pages()[0] ?? (await again.newPage());
+    await reopened.goto(place);
+    await reopened.waitForFunction(() => (localStorage.getItem('ember.outbox') ?? '[]') === '[]');
+    await again.close();
+  }
+  const deadline = Date.now() + 10_000;
+  while ((await reportsArrived()).length === 0 && Date.now() < deadline) await new Promise((resolve) => setTimeout(resolve, 200));
+  expect(await reportsArrived()).toEqual([{ what: 'TypeError', reports: 1 }]);
+});
