@@ -9,7 +9,7 @@ export default defineConfig({
         test: {
           name: 'unit',
           sequence: { groupOrder: 0 },
-          include: ['{core,web,cli,demo,collector}/src/**/*.test.ts', 'scripts/**/*.test.ts'],
+          include: ['{core,web,cli,demo,collector}/src/**/*.test.ts', 'scripts/*.test.ts'],
           testTimeout: 30_000,
         },
       },
@@ -28,7 +28,7 @@ export default defineConfig({
           name: 'journeys',
           // Alone on the machine, as a person would be.
           sequence: { groupOrder: 2 },
-          include: ['web/e2e/**/*.test.ts'],
+          include: ['web/e2e/**/*.test.ts', 'scripts/faults/*.test.ts'],
           globalSetup: ['web/e2e/testing/server-setup.ts'],
           fileParallelism: false,
           testTimeout: 60_000,

@@ -18,7 +18,9 @@ const stamp = 'node_modules/.installed-from';
 const lock = createHash('sha256').update(readFileSync('package-lock.json')).digest('hex');
 if (!existsSync(stamp) || readFileSync(stamp, 'utf8') !== lock) {
   console.log('Installing the npm packages of the lock file (about a minute) …');
-  const installed = spawnSync('npm', ['ci', '--include=dev', '--no-audit', '--no-fund', '--loglevel=error'], { stdio: ['ignore', 'ignore', 'inherit'] });
+  const installed = spawnSync('npm', ['ci', '--include=dev', '--no-audit', '--no-fund', '--loglevel=error'], {
+    stdio: ['ignore', 'ignore', 'inherit'],
+  });
   if (installed.status !== 0) {
     console.error('The npm packages could not be installed; "npm ci" says why above.');
     process.exit(1);

@@ -117,14 +117,13 @@ export async function deleteInvitation(database: Database, id: number): Promise<
   return (await database('invitations').where({ id }).delete()) > 0;
 }
 
-/** Notes a failed sign-in of each subject, and gives the most failures that any of them had in the last minutes. */
-export async function countFailures(database: Database, subjects: readonly Buffer[], minute: number, window: number): Promise<number> {
-  const rows: { failures: number }[] = await database('sign_in_attempts')
-    .whereIn('subject', subjects)
+/** How many sign-ins of a subject failed in the last minutes. */
+export async function countFailures(database: Database, subject: Buffer, minute: number, window: number): Promise<number> {
+  const [row] = await database('sign_in_attempts')
+    .where({ subject })
     .where('minute', '>', minute - window)
-    .groupBy('subject')
     .sum({ failures: 'failures' });
-  return Math.max(0, ...rows.map((row) => Number(row.failures)));
+  return Number(row?.failures ?? 0);
 }
 
 export async function noteFailure(database: Database, subjects: readonly Buffer[], minute: number): Promise<void> {

@@ -28,8 +28,8 @@ export async function createOwner(database: Database, owner: { email: string; na
   return password;
 }
 
-/** Slows down guessing, over all processes: failures of one mail address, or from one place, within some minutes. */
-const failuresAllowed = 10;
+/** Slows down guessing, over all processes: failures of one mail address, or from one place (many people may share one). */
+const failuresAllowed = { mail: 10, from: 100 };
 const failureWindowMinutes = 5;
 
 /** A hash that no password has: an unknown address takes as long to refuse as a known one. */
@@ -42,15 +42,16 @@ export async function signIn(
   from = 'unknown',
 ): Promise<string> {
   const address = email.trim().toLowerCase();
-  const subjects = [hashSecret(`mail ${address}`), hashSecret(`from ${from}`)];
+  const subjects = { mail: hashSecret(`mail ${address}`), from: hashSecret(`from ${from}`) };
   const minute = Math.floor(Date.now() / 60_000);
-  if ((await countFailures(database, subjects, minute, failureWindowMinutes)) >= failuresAllowed)
-    throw new ApiError('too-many-attempts', 'Too many sign-ins failed with this address, or from your place.');
+  for (const kind of ['mail', 'from'] as const)
+    if ((await countFailures(database, subjects[kind], minute, failureWindowMinutes)) >= failuresAllowed[kind])
+      throw new ApiError('too-many-attempts', `Too many sign-ins failed ${kind === 'mail' ? 'with this address' : 'from your place'}.`);
   const account = await findAccountByEmail(database, address);
   nobodysHash ??= hash(makeSecret('nobody'));
   const matches = await verify(account?.passwordHash ?? (await nobodysHash), password);
   if (!account || !matches) {
-    await noteFailure(database, subjects, minute);
+    await noteFailure(database, [subjects.mail, subjects.from], minute);
     throw new ApiError('wrong-sign-in', 'This address and password do not belong together.');
   }
   return startSignIn(database, account.id);

@@ -1,0 +1,162 @@
+import { type ChildProcess, spawn } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { setTimeout as pause } from 'node:timers/promises';
+import mysql from 'mysql2/promise';
+import { afterAll, beforeAll, expect, it } from 'vitest';
+import { freePort } from '../mariadb.ts';
+
+/** How many reports are sent; `npm run test:faults` asks for twenty thousand. */
+const reports = Number(process.env.EMBER_FAULT_REPORTS ?? 2_000);
+const senders = 8;
+const batchSize = 20;
+const folder = mkdtempSync(join(tmpdir(), 'ember-faults-'));
+let port: number;
+let server: ChildProcess;
+
+/** The product as it is started by everybody, without the demo. */
+async function start(): Promise<void> {
+  server = spawn(process.execPath, ['scripts/run.mjs', 'start'], {
+    env: {
+      ...process.env,
+      NODE_ENV: 'production',
+      PORT: String(port),
+      EMBER_DATA_DIR: folder,
+      EMBER_DEMO: 'off',
+      EMBER_LOG_LEVEL: 'error',
+    },
+    stdio: ['ignore', 'pipe', 'ignore'],
+  });
+  let printed = '';
+  await new Promise<void>((resolve, reject) => {
+    server.once('exit', () => reject(new Error(`the server ended:\n${printed}`)));
+    server.stdout?.on('data', (chunk: Buffer) => {
+      printed += chunk;
+      if (printed.includes('Stop with')) resolve();
+    });
+  });
+  server.removeAllListeners('exit');
+}
+
+const killed = (process: ChildProcess) =>
+  new Promise<void>((resolve) => {
+    process.once('exit', () => resolve());
+    process.kill('SIGKILL');
+  });
+const mariadbPid = () => Number(readFileSync(join(folder, 'mariadb', 'mariadbd.pid'), 'utf8'));
+
+async function makeApp(): Promise<string> {
+  const { email, password } = JSON.parse(readFileSync(join(folder, 'first-start.json'), 'utf8'));
+  const address = `http://127.0.0.1:${port}`;
+  const post = (path: string, body: object, cookie = '') =>
+    fetch(address + path, {
+      method: 'POST',
+      headers: { origin: address, cookie, 'content-type': 'application/json' },
+      body: JSON.stringify(body),
+    });
+  const cookie = ((await post('/api/v1/sign-in', { email, password })).headers.get('set-cookie') as string).split(';')[0] as string;
+  await post('/api/v1/apps', { name: 'Faults', prefix: 'FA', platforms: ['Android'], ourPackages: [] }, cookie);
+  const overview = await (await fetch(`${address}/api/v1/apps/faults/intake`, { headers: { cookie } })).json();
+  return overview.keys[0].keyText;
+}
+
+beforeAll(async () => {
+  port = await freePort();
+  await start();
+}, 240_000);
+afterAll(async () => {
+  const ended = new Promise((resolve) => server.once('exit', resolve));
+  server.kill('SIGTERM');
+  await ended;
+  rmSync(folder, { recursive: true, force: true });
+}, 60_000);
+
+it(`nothing that was answered 202 is lost when the server, then MariaDB, is killed in the middle of ${reports} reports`, async () => {
+  const key = await makeApp();
+  const answered = new Set<string>();
+  let progress = () => {};
+
+  /** Sends its share batch by batch; a batch without an answer is sent again, as every client does. */
+  const sender = async (number: number) => {
+    for (let sent = 0; sent < reports / senders; sent += batchSize) {
+      const items = Array.from({ length: batchSize }, (_, index) => ({
+        type: 'report',
+        id: randomUUID(),
+        kind: 'crash',
+        occurredAt: new Date().toISOString(),
+        version: '1.0.0',
+        build: '1',
+        sessionId: randomUUID(),
+        exceptions: [
+          {
+            type: `sender.Number${number}Exception`,
+            message: `report ${sent + index}`,
+            frames: [{ runtime: 'jvm', class: `sender.Number${number}`, method: 'send', file: 'A.java', line: 1 }],
+          },
+        ],
+      }));
+      const body = items.map((item) => JSON.stringify(item)).join('\n');
+      for (;;) {
+        const status = await fetch(`http://127.0.0.1:${port}/intake/v1/batch`, {
+          method: 'POST',
+          headers: { authorization: `Bearer ${key}` },
+          body,
+        }).then(
+          async (answer) => {
+            await answer.text();
+            return answer.status;
+          },
+          () => 0,
+        );
+        if (status === 202) break;
+        await pause(50);
+      }
+      for (const item of items) answered.add(item.id);
+      progress();
+    }
+  };
+  const reached = (count: number) =>
+    new Promise<void>((resolve) => {
+      const earlier = progress;
+      progress = () => {
+        earlier();
+        if (answered.size >= count) resolve();
+      };
+    });
+  const faults = (async () => {
+    await reached(reports / 4);
+    await killed(server);
+    await start();
+    await reached(reports / 2);
+    process.kill(mariadbPid(), 'SIGKILL');
+    await reached((reports * 3) / 4);
+    process.kill(mariadbPid(), 'SIGKILL');
+    await killed(server);
+    await start();
+  })();
+  await Promise.all([faults, ...Array.from({ length: senders }, (_, number) => sender(number))]);
+
+  const password = readFileSync(join(folder, 'mariadb', 'password'), 'utf8');
+  const database = await mysql.createConnection({
+    host: '127.0.0.1',
+    port: Number(readFileSync(join(folder, 'mariadb', 'port'), 'utf8')),
+    user: 'ember',
+    password,
+    database: 'rough_ember',
+  });
+  const ask = async <Row>(sql: string): Promise<Row[]> => (await database.query(sql))[0] as Row[];
+  const stored = new Set((await ask<{ id: string }>('SELECT LOWER(HEX(report_id)) AS id FROM reports')).map((row) => row.id));
+  const lost = [...answered].filter((id) => !stored.has(id.replaceAll('-', '')));
+  expect(lost).toEqual([]);
+  expect(stored.size).toBe(answered.size);
+
+  const deadline = Date.now() + 180_000;
+  while (Number((await ask<{ count: number }>('SELECT COUNT(*) AS count FROM jobs'))[0]?.count) > 0 && Date.now() < deadline)
+    await pause(200);
+  expect(await ask('SELECT state, COUNT(*) AS count FROM reports GROUP BY state')).toEqual([{ state: 'processed', count: answered.size }]);
+  expect(await ask('SELECT COUNT(*) AS count FROM cases')).toEqual([{ count: senders }]);
+  expect(await ask("SELECT COUNT(*) AS count FROM sessions WHERE state = 'crashed'")).toEqual([{ count: answered.size }]);
+  await database.end();
+}, 900_000);
