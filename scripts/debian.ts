@@ -27,6 +27,9 @@ export const mariadb: Program = {
   debianPackages: ['mariadb-server-core', 'mariadb-client-core'],
 };
 
+/** Runs the demo's program with the Java reporter in a test. */
+export const java: Program = { name: 'Java', paths: ['/usr/bin/java'], debianPackages: ['default-jre-headless'] };
+
 export const chromium: Program = { name: 'Chromium', paths: ['/usr/bin/chromium'], debianPackages: ['chromium'] };
 
 /** Makes sure that a program is there, installing its Debian packages when it is not; gives its path. */

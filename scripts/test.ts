@@ -3,7 +3,7 @@ import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { buildWeb } from './build-web.ts';
-import { chromium, mariadb, requireProgram, StartProblem } from './debian.ts';
+import { chromium, java, mariadb, requireProgram, StartProblem } from './debian.ts';
 
 interface Check {
   readonly name: string;
@@ -26,6 +26,7 @@ export async function main(filters: readonly string[]): Promise<number> {
   try {
     requireProgram(mariadb);
     requireProgram(chromium);
+    requireProgram(java);
     const failedChecks = filters.length > 0 ? 0 : checks.filter((check) => !passes(check)).length;
     buildWeb();
     const tests = runTests(filters);

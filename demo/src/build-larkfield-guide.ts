@@ -5,35 +5,16 @@
  * Needs javac, java, zip, unzip and Debian's proguard-cli. Run with `npx tsx demo/src/build-larkfield-guide.ts`.
  */
 import { execFileSync, spawnSync } from 'node:child_process';
-import { cpSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, realpathSync, rmSync, writeFileSync } from 'node:fs';
+import { cpSync, mkdirSync, mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { dirname, join } from 'node:path';
+import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { guideBuilds } from './guide-builds.ts';
+import { makeLibrary } from './java-library.ts';
 
 const guide = fileURLToPath(new URL('../larkfield-guide/', import.meta.url));
 const work = mkdtempSync(join(tmpdir(), 'larkfield-'));
-const javaEightClassVersion = 52;
 const run = (program: string, ...args: string[]) => execFileSync(program, args, { cwd: work, stdio: ['ignore', 'ignore', 'inherit'] });
-
-/** The API of Java 8 as class files; the JDK ships it for `javac --release`, and the obfuscator can read no newer one. */
-function makeLibrary(): string {
-  const jdk = dirname(dirname(realpathSync(execFileSync('which', ['javac'], { encoding: 'utf8' }).trim())));
-  run('unzip', '-q', join(jdk, 'lib/ct.sym'), '8*/java.base/*', '-d', 'signatures');
-  const classes = join(work, 'library');
-  for (const release of readdirSync(join(work, 'signatures')))
-    cpSync(join(work, 'signatures', release, 'java.base'), classes, { recursive: true });
-  for (const name of readdirSync(classes, { recursive: true, encoding: 'utf8' })) {
-    if (!name.endsWith('.sig')) continue;
-    const bytes = readFileSync(join(classes, name));
-    bytes.writeUInt16BE(javaEightClassVersion, 6); // signatures alone use nothing newer, whatever their header says
-    writeFileSync(join(classes, name.replace(/\.sig$/, '.class')), bytes);
-    rmSync(join(classes, name));
-  }
-  const jar = join(work, 'library.jar');
-  execFileSync('zip', ['-q', '-r', jar, '.'], { cwd: classes });
-  return jar;
-}
 
 /** What the program prints on standard error when the screen goes wrong. */
 function crashText(jar: string, screen: string): string {
@@ -42,7 +23,7 @@ function crashText(jar: string, screen: string): string {
   return ran.stderr;
 }
 
-const library = makeLibrary();
+const library = makeLibrary(work);
 const sources = join(work, 'sources');
 for (const build of guideBuilds) {
   cpSync(join(guide, 'sources', build.version), sources, { recursive: true });

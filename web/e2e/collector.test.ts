@@ -8,8 +8,9 @@ import { buildSync } from 'esbuild';
 import { chromium } from 'playwright-core';
 import { afterAll, beforeAll, expect, inject, it } from 'vitest';
 import { browserArguments } from '../../scripts/browser.ts';
+import { casesOf, eventually } from './testing/owner.ts';
 
-const { address, intakeKey, uploadToken: _unused } = inject('server');
+const { address, intakeKey } = inject('server');
 const folder = mkdtempSync(join(tmpdir(), 'ember-page-'));
 let pages: Server;
 let place: string;
@@ -45,17 +46,7 @@ afterAll(() => {
   rmSync(folder, { recursive: true, force: true });
 });
 
-/** What the product has of this page's version. */
-async function reportsArrived(): Promise<{ what: string; reports: number }[]> {
-  const signedIn = await fetch(`${address}/api/v1/sign-in`, {
-    method: 'POST',
-    headers: { origin: address, 'content-type': 'application/json' },
-    body: JSON.stringify({ email: inject('server').email, password: inject('server').password }),
-  });
-  const cookie = (signedIn.headers.get('set-cookie') as string).split(';')[0] as string;
-  const list = await fetch(`${address}/api/v1/apps/larkfield-guide/cases?last=all&version=${version}`, { headers: { cookie } });
-  return (await list.json()).cases.map(({ what, reports }: { what: string; reports: number }) => ({ what, reports }));
-}
+const reportsArrived = async () => (await casesOf(version)).map(({ what, reports }) => ({ what, reports }));
 
 it('a page that throws and is killed before it can send delivers its report once when it is opened again', async () => {
   const open = () =>
@@ -81,7 +72,6 @@ it('a page that throws and is killed before it can send delivers its report once
     await reopened.waitForFunction(() => (localStorage.getItem('ember.outbox') ?? '[]') === '[]');
     await again.close();
   }
-  const deadline = Date.now() + 10_000;
-  while ((await reportsArrived()).length === 0 && Date.now() < deadline) await new Promise((resolve) => setTimeout(resolve, 200));
-  expect(await reportsArrived()).toEqual([{ what: 'TypeError', reports: 1 }]);
+  const arrived = await eventually(reportsArrived, (cases) => cases.length > 0);
+  expect(arrived).toEqual([{ what: 'TypeError', reports: 1 }]);
 });

@@ -1,0 +1,257 @@
+import java.io.ByteArrayOutputStream;
+import java.io.File;
+import java.io.FileInputStream;
+import java.io.FileOutputStream;
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.OutputStream;
+import java.io.PrintWriter;
+import java.io.StringWriter;
+import java.net.HttpURLConnection;
+import java.net.URL;
+import java.nio.charset.StandardCharsets;
+import java.text.SimpleDateFormat;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.Date;
+import java.util.List;
+import java.util.Locale;
+import java.util.TimeZone;
+import java.util.UUID;
+
+/**
+ * Reports what nobody caught to a Rough Ember server: one file to copy into any JVM program or Android app, Java 8, no
+ * dependencies. A crash is written to a folder of the app at once, and sent when the app is started again.
+ *
+ * <pre>
+ * EmberReporter.install(new EmberReporter.Options("https://ember.example", "intake_…", "4.3.0", "430", folder));
+ * </pre>
+ */
+public final class EmberReporter {
+  /** What the reporter must know. The fields that may change are set before {@link #install}. */
+  public static final class Options {
+    final String server;
+    final String key;
+    final String version;
+    final String build;
+    final File folder;
+    /** With "debug" nothing is collected unless {@link #inDebugBuilds} is set. */
+    public String buildType = "release";
+    public boolean inDebugBuilds = false;
+    public String osName = System.getProperty("os.name", "JVM");
+    public String osVersion = System.getProperty("os.version", "");
+    public String deviceModel = null;
+    public String personId = null;
+    /** Asked at the moment of a crash; gives the app's own state as a JSON object, or null. */
+    public StateAtCrash stateAtCrash = null;
+
+    /** @param folder a folder of the app's own; it is made when it does not exist */
+    public Options(String server, String key, String version, String build, File folder) {
+      this.server = server.replaceAll("/+$", "");
+      this.key = key;
+      this.version = version;
+      this.build = build;
+      this.folder = new File(folder, "ember");
+    }
+  }
+
+  /** The app's own state at the moment of a crash. */
+  public interface StateAtCrash {
+    /** A JSON object whose values are texts, numbers, booleans, or lists of those. */
+    String toJson();
+  }
+
+  /** More waiting reports than these and the oldest are given up. */
+  private static final int MAXIMUM_FILES = 40;
+  private static final int MAXIMUM_STACK_CHARACTERS = 60_000;
+
+  private final Options options;
+  private final String installationId;
+  private final String sessionId = UUID.randomUUID().toString();
+  private final String startedAt = now();
+  private final long began = System.currentTimeMillis();
+  private int sequence = 0;
+
+  private EmberReporter(Options options) throws IOException {
+    this.options = options;
+    if (!options.folder.isDirectory() && !options.folder.mkdirs()) throw new IOException("no folder " + options.folder);
+    this.installationId = installation();
+  }
+
+  /** Starts reporting; sends what the last launch left on a thread of its own. Null when this build is not to report. */
+  public static EmberReporter install(Options options) {
+    if (options.buildType.equals("debug") && !options.inDebugBuilds) return null;
+    try {
+      final EmberReporter reporter = new EmberReporter(options);
+      final Thread.UncaughtExceptionHandler earlier = Thread.getDefaultUncaughtExceptionHandler();
+      Thread.setDefaultUncaughtExceptionHandler((thread, thrown) -> {
+        reporter.keep(thread, thrown, "crash");
+        if (earlier != null) earlier.uncaughtException(thread, thrown);
+        else {
+          System.err.print("Exception in thread \"" + thread.getName() + "\" ");
+          thrown.printStackTrace();
+        }
+      });
+      reporter.write("session", reporter.session("open"));
+      reporter.sendInBackground();
+      return reporter;
+    } catch (IOException | RuntimeException problem) {
+      // An app must run without its reporter.
+      return null;
+    }
+  }
+
+  /** Reports an error that the app handled, and goes on. */
+  public void report(Throwable thrown) {
+    keep(Thread.currentThread(), thrown, "error");
+    sendInBackground();
+  }
+
+  /** Says that the session is over. */
+  public void end() {
+    write("session", session("ended"));
+    send();
+  }
+
+  private void keep(Thread thread, Throwable thrown, String kind) {
+    try {
+      StringWriter stack = new StringWriter();
+      thrown.printStackTrace(new PrintWriter(stack));
+      String text = stack.toString();
+      if (text.length() > MAXIMUM_STACK_CHARACTERS) text = text.substring(0, MAXIMUM_STACK_CHARACTERS);
+      String state = null;
+      try {
+        state = options.stateAtCrash == null ? null : options.stateAtCrash.toJson();
+      } catch (RuntimeException problem) {
+        state = "{\"stateAtCrash\":" + quote("failed: " + problem) + "}";
+      }
+      write("report", "{\"type\":\"report\",\"id\":" + quote(UUID.randomUUID().toString())
+          + ",\"kind\":" + quote(kind)
+          + ",\"occurredAt\":" + quote(now())
+          + ",\"sessionId\":" + quote(sessionId)
+          + context()
+          + ",\"threads\":[{\"name\":" + quote(thread.getName()) + ",\"crashed\":true}]"
+          + ",\"exceptions\":[{\"type\":" + quote(thrown.getClass().getName())
+          + ",\"message\":" + (thrown.getMessage() == null ? "null" : quote(thrown.getMessage()))
+          + ",\"stack\":" + quote(text) + "}]"
+          + (state == null ? "" : ",\"attributes\":" + state) + "}");
+      if (kind.equals("crash")) write("session", session("crashed"));
+    } catch (RuntimeException | Error problem) {
+      // Whatever happens here must not hide the crash itself.
+    }
+  }
+
+  private synchronized String session(String state) {
+    return "{\"type\":\"session\",\"id\":" + quote(sessionId) + ",\"sequence\":" + sequence++ + ",\"at\":" + quote(now())
+        + ",\"startedAt\":" + quote(startedAt) + ",\"state\":" + quote(state)
+        + ",\"durationMs\":" + (System.currentTimeMillis() - began) + context() + "}";
+  }
+
+  private String context() {
+    return ",\"version\":" + quote(options.version) + ",\"build\":" + quote(options.build)
+        + ",\"buildType\":" + quote(options.buildType)
+        + ",\"os\":{\"name\":" + quote(options.osName) + ",\"version\":" + quote(options.osVersion) + "}"
+        + (options.deviceModel == null ? "" : ",\"device\":{\"model\":" + quote(options.deviceModel) + "}")
+        + ",\"installationId\":" + quote(installationId)
+        + (options.personId == null ? "" : ",\"personId\":" + quote(options.personId));
+  }
+
+  /** One item, one file: complete under its name, or not there. */
+  private synchronized void write(String kind, String json) {
+    File[] waiting = waiting();
+    for (int index = 0; index <= waiting.length - MAXIMUM_FILES; index++) waiting[index].delete();
+    File half = new File(options.folder, "half");
+    try (FileOutputStream out = new FileOutputStream(half)) {
+      out.write(json.getBytes(StandardCharsets.UTF_8));
+      out.getFD().sync();
+    } catch (IOException problem) {
+      return;
+    }
+    half.renameTo(new File(options.folder, System.currentTimeMillis() + "-" + System.nanoTime() + "-" + kind + ".item"));
+  }
+
+  private File[] waiting() {
+    File[] files = options.folder.listFiles((folder, name) -> name.endsWith(".item"));
+    if (files == null) return new File[0];
+    Arrays.sort(files);
+    return files;
+  }
+
+  private void sendInBackground() {
+    Thread thread = new Thread(this::send, "ember-reporter");
+    thread.setDaemon(true);
+    thread.start();
+  }
+
+  /** Sends everything that waits in one batch; what the server took, or will never take, is deleted. */
+  private synchronized void send() {
+    File[] files = waiting();
+    if (files.length == 0) return;
+    List<String> lines = new ArrayList<>();
+    for (File file : files) {
+      String line = read(file);
+      if (line != null) lines.add(line);
+    }
+    try {
+      HttpURLConnection connection = (HttpURLConnection) new URL(options.server + "/intake/v1/batch").openConnection();
+      connection.setRequestMethod("POST");
+      connection.setConnectTimeout(10_000);
+      connection.setReadTimeout(20_000);
+      connection.setDoOutput(true);
+      connection.setRequestProperty("authorization", "Bearer " + options.key);
+      connection.setRequestProperty("content-type", "application/x-ndjson");
+      connection.setRequestProperty("user-agent", "ember-reporter-java/1");
+      try (OutputStream out = connection.getOutputStream()) {
+        out.write(String.join("\n", lines).getBytes(StandardCharsets.UTF_8));
+      }
+      int status = connection.getResponseCode();
+      // 400 names lines that would be refused again; everything else may go better at the next launch.
+      if (status == 202 || status == 400 || status == 413) for (File file : files) file.delete();
+      connection.disconnect();
+    } catch (IOException problem) {
+      // The server is away: the files stay.
+    }
+  }
+
+  private static String read(File file) {
+    try (InputStream in = new FileInputStream(file)) {
+      ByteArrayOutputStream out = new ByteArrayOutputStream();
+      byte[] part = new byte[8192];
+      for (int count = in.read(part); count >= 0; count = in.read(part)) out.write(part, 0, count);
+      return new String(out.toByteArray(), StandardCharsets.UTF_8);
+    } catch (IOException problem) {
+      return null;
+    }
+  }
+
+  private String installation() {
+    File file = new File(options.folder, "installation");
+    String known = read(file);
+    if (known != null && known.length() == 36) return known;
+    String made = UUID.randomUUID().toString();
+    try (FileOutputStream out = new FileOutputStream(file)) {
+      out.write(made.getBytes(StandardCharsets.UTF_8));
+    } catch (IOException problem) {
+      // Every launch counts as an installation of its own then.
+    }
+    return made;
+  }
+
+  private static String now() {
+    SimpleDateFormat format = new SimpleDateFormat("yyyy-MM-dd'T'HH:mm:ss.SSS'Z'", Locale.ROOT);
+    format.setTimeZone(TimeZone.getTimeZone("UTC"));
+    return format.format(new Date());
+  }
+
+  /** A JSON text (RFC 8259, section 7). */
+  private static String quote(String text) {
+    StringBuilder quoted = new StringBuilder("\"");
+    for (int index = 0; index < text.length(); index++) {
+      char letter = text.charAt(index);
+      if (letter == '"' || letter == '\\') quoted.append('\\').append(letter);
+      else if (letter < ' ') quoted.append(String.format(Locale.ROOT, "\\u%04x", (int) letter));
+      else quoted.append(letter);
+    }
+    return quoted.append('"').toString();
+  }
+}

@@ -1,0 +1,55 @@
+import { execFile } from 'node:child_process';
+import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { afterAll, expect, inject, it } from 'vitest';
+import { java, requireProgram } from '../../scripts/debian.ts';
+import { askAsOwner, casesOf, eventually } from './testing/owner.ts';
+
+const guide = fileURLToPath(new URL('../../demo/reporting-guide/', import.meta.url));
+const folder = mkdtempSync(join(tmpdir(), 'ember-java-'));
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+/** Runs the obfuscated program; gives its exit code and what it printed on standard error. */
+const run = (server: string, ...screen: string[]) =>
+  new Promise<{ code: number; err: string }>((resolve) => {
+    const { intakeKey } = inject('server');
+    const args = ['-cp', join(guide, 'guide.jar'), 'com.larkfield.guide.ReportingGuide', server, intakeKey, folder, ...screen];
+    execFile(requireProgram(java), args, (error, _out, err) => resolve({ code: error ? Number(error.code) : 0, err }));
+  });
+
+it('an obfuscated Java program crashes, is started again, and its readable case appears', async () => {
+  const { address, uploadToken } = inject('server');
+  // The server is out of reach while it crashes; the crash is printed as it would be without the reporter.
+  const crashed = await run('http://127.0.0.1:9', 'night-map');
+  expect(crashed.code).toBe(1);
+  expect(crashed.err).toContain('Exception in thread "main"');
+  const waiting = () => readdirSync(join(folder, 'ember')).filter((name) => name.endsWith('.item'));
+  expect(waiting().filter((name) => name.includes('report'))).toHaveLength(1);
+
+  expect((await run(address)).code).toBe(0);
+  expect((await run(address)).code).toBe(0);
+  expect(waiting()).toEqual([]);
+  const [raw] = await eventually(
+    () => casesOf('4.3.2'),
+    (cases) => cases.length > 0,
+  );
+  expect(raw?.reports).toBe(1);
+
+  const upload = await fetch(`${address}/api/v1/apps/larkfield-guide/symbol-files?version=4.3.2&build=432`, {
+    method: 'POST',
+    headers: { authorization: `Bearer ${uploadToken}` },
+    body: readFileSync(join(guide, 'mapping.txt')),
+  });
+  expect(upload.status).toBe(202);
+  const [readable] = await eventually(
+    () => casesOf('4.3.2'),
+    (cases) => cases[0]?.where.includes('NightMap') === true,
+  );
+  expect(readable).toMatchObject({ reports: 1, where: expect.stringMatching(/^NightMap\./) });
+  const { report } = await askAsOwner<{ report: Record<string, unknown> }>(
+    `/api/v1/apps/larkfield-guide/cases/${readable?.ref}?last=all&version=4.3.2`,
+  );
+  expect(report).toMatchObject({ version: '4.3.2', device: { model: 'OD-40' }, attributes: { screen: 'night-map', zoom: 14 } });
+});

@@ -1,0 +1,35 @@
+import { inject } from 'vitest';
+
+/** Asks the product's API as its owner. */
+export async function askAsOwner<Answer>(path: string): Promise<Answer> {
+  const { address, email, password } = inject('server');
+  const signedIn = await fetch(`${address}/api/v1/sign-in`, {
+    method: 'POST',
+    headers: { origin: address, 'content-type': 'application/json' },
+    body: JSON.stringify({ email, password }),
+  });
+  const cookie = (signedIn.headers.get('set-cookie') as string).split(';')[0] as string;
+  return (await fetch(address + path, { headers: { cookie } })).json();
+}
+
+export interface SeenCase {
+  readonly ref: string;
+  readonly what: string;
+  readonly where: string;
+  readonly reports: number;
+}
+
+/** The cases of the demo's app in one version. */
+export const casesOf = async (version: string): Promise<SeenCase[]> =>
+  (await askAsOwner<{ cases: SeenCase[] }>(`/api/v1/apps/larkfield-guide/cases?last=all&kind=crash,hang,kill,error&version=${version}`))
+    .cases;
+
+/** Asks until the answer is the wanted one, or some seconds have passed; gives the last answer. */
+export async function eventually<Answer>(ask: () => Promise<Answer>, isWanted: (answer: Answer) => boolean): Promise<Answer> {
+  const deadline = Date.now() + 15_000;
+  for (;;) {
+    const answer = await ask();
+    if (isWanted(answer) || Date.now() > deadline) return answer;
+    await new Promise((resolve) => setTimeout(resolve, 150));
+  }
+}
