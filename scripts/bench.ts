@@ -1,116 +1,16 @@
-import { createReadStream, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { createInterface } from 'node:readline';
-import { MappingIndexBuilder } from '@rough-ember/core/symbols/mapping/index-builder';
-import { MappingIndex } from '@rough-ember/core/symbols/mapping/lookup';
-import { generateMapping } from './bench/mapping-file.ts';
+import type { Bench } from './bench/figure.ts';
+import { intakeReports, visible } from './bench/intake.ts';
+import { mappingIndex, retrace } from './bench/mapping.ts';
 
-/** One figure: what was measured, against which yardstick of the same run. */
-interface Figure {
-  readonly name: string;
-  readonly value: number;
-  readonly unit: string;
-  readonly yardstick: string;
-  readonly ratio: number;
-  /** What a person should know beside it. */
-  readonly note: string;
-}
-
-type Bench = (folder: string) => Promise<Figure>;
-
-const runs = 5;
-const classes = 50_000;
-const retracedFrames = 300_000;
-
-/** The middle one of several runs, in milliseconds. */
-async function medianMs(run: () => Promise<void> | void): Promise<number> {
-  const times: number[] = [];
-  for (let count = 0; count < runs; count++) {
-    const began = performance.now();
-    await run();
-    times.push(performance.now() - began);
-  }
-  return times.sort((a, b) => a - b)[Math.floor(runs / 2)] as number;
-}
-
-async function indexFile(path: string): Promise<Uint8Array> {
-  const builder = new MappingIndexBuilder();
-  for await (const chunk of createReadStream(path, { highWaterMark: 1 << 20 })) {
-    const added = builder.add(chunk as Buffer);
-    if (!added.ok) throw new Error(added.problem.message);
-  }
-  const finished = builder.finish();
-  if (!finished.ok) throw new Error(finished.problem.message);
-  return finished.value.index;
-}
-
-/** Indexing a mapping against only reading its lines. */
-const mappingIndex: Bench = async (folder) => {
-  const path = join(folder, 'mapping.txt');
-  const { text } = generateMapping(classes);
-  writeFileSync(path, text);
-  let indexBytes = 0;
-  const indexMs = await medianMs(async () => {
-    indexBytes = (await indexFile(path)).length;
-  });
-  let characters = 0;
-  const readMs = await medianMs(async () => {
-    for await (const line of createInterface({
-      input: createReadStream(path, { highWaterMark: 1 << 20 }),
-      crlfDelay: Number.POSITIVE_INFINITY,
-    }))
-      characters += line.length;
-  });
-  if (characters === 0) throw new Error('the yardstick read nothing');
-  const megabytes = (bytes: number) => `${(bytes / 1e6).toFixed(1)} MB`;
-  return {
-    name: 'mapping.index',
-    value: indexMs,
-    unit: 'ms',
-    yardstick: 'reading the same file line by line with node:readline',
-    ratio: indexMs / readMs,
-    note: `${classes} classes, ${megabytes(text.length)}; index ${megabytes(indexBytes)}; memory now ${megabytes(process.memoryUsage().rss)}`,
-  };
+const benches: Readonly<Record<string, Bench>> = {
+  'mapping.index': mappingIndex,
+  'retrace.frames_per_second': retrace,
+  'intake.reports': intakeReports,
+  'visible.p95': visible,
 };
-
-/** Retracing frames from an opened index against looking the same classes up in a plain Map. */
-const retrace: Bench = async (folder) => {
-  const path = join(folder, 'mapping.txt');
-  const { text, frames } = generateMapping(classes);
-  writeFileSync(path, text);
-  const index = await indexFile(path);
-  let restored = 0;
-  const openMs = await medianMs(() => {
-    if (!MappingIndex.open(index).ok) throw new Error('the index does not open');
-  });
-  const opened = MappingIndex.open(index);
-  if (!opened.ok) throw new Error(opened.problem.message);
-  // A stride spreads the questions over the whole file, as crashes of many places do.
-  const wanted = Array.from({ length: retracedFrames }, (_, at) => frames[(at * 7919) % frames.length] as (typeof frames)[0]);
-  const retraceMs = await medianMs(() => {
-    for (const frame of wanted) {
-      const match = opened.value.retrace(frame.class, frame.method, frame.line);
-      if (match.state === 'found') restored += match.alternatives.length;
-    }
-  });
-  const known = new Map(frames.map((frame) => [frame.class, frame]));
-  let found = 0;
-  const mapMs = await medianMs(() => {
-    for (const frame of wanted) if (known.has(frame.class)) found++;
-  });
-  if (restored === 0 || found === 0) throw new Error('nothing was looked up');
-  return {
-    name: 'retrace.frames_per_second',
-    value: retracedFrames / (retraceMs / 1000),
-    unit: 'frames/s',
-    yardstick: 'has() of a JavaScript Map that holds the same class names',
-    ratio: retraceMs / mapMs,
-    note: `opening the index takes ${openMs.toFixed(0)} ms`,
-  };
-};
-
-const benches: Readonly<Record<string, Bench>> = { 'mapping.index': mappingIndex, 'retrace.frames_per_second': retrace };
 
 /** `npm run bench [-- --json] [name…]`: figures as ratios against a yardstick measured in the same run. */
 export async function main(args: readonly string[]): Promise<number> {

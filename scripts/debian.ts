@@ -30,6 +30,9 @@ export const mariadb: Program = {
 /** Runs the demo's program with the Java reporter in a test. */
 export const java: Program = { name: 'Java', paths: ['/usr/bin/java'], debianPackages: ['default-jre-headless'] };
 
+/** Runs the examples of the documentation in a test. */
+export const curl: Program = { name: 'curl', paths: ['/usr/bin/curl'], debianPackages: ['curl'] };
+
 export const chromium: Program = { name: 'Chromium', paths: ['/usr/bin/chromium'], debianPackages: ['chromium'] };
 
 /** Makes sure that a program is there, installing its Debian packages when it is not; gives its path. */

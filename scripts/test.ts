@@ -3,7 +3,7 @@ import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { buildWeb } from './build-web.ts';
-import { chromium, java, mariadb, requireProgram, StartProblem } from './debian.ts';
+import { chromium, curl, java, mariadb, requireProgram, StartProblem } from './debian.ts';
 
 interface Check {
   readonly name: string;
@@ -27,6 +27,7 @@ export async function main(filters: readonly string[]): Promise<number> {
     requireProgram(mariadb);
     requireProgram(chromium);
     requireProgram(java);
+    requireProgram(curl);
     const failedChecks = filters.length > 0 ? 0 : checks.filter((check) => !passes(check)).length;
     buildWeb();
     const tests = runTests(filters);

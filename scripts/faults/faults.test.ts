@@ -1,4 +1,3 @@
-import { type ChildProcess, spawn } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -7,6 +6,7 @@ import { setTimeout as pause } from 'node:timers/promises';
 import mysql from 'mysql2/promise';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { freePort } from '../mariadb.ts';
+import { databaseOf, type StartedProduct, startProduct } from '../testing/started-product.ts';
 
 /** How many reports are sent; `npm run test:faults` asks for twenty thousand. */
 const reports = Number(process.env.EMBER_FAULT_REPORTS ?? 2_000);
@@ -14,42 +14,18 @@ const senders = 8;
 const batchSize = 20;
 const folder = mkdtempSync(join(tmpdir(), 'ember-faults-'));
 let port: number;
-let server: ChildProcess;
+let server: StartedProduct;
 
-/** The product as it is started by everybody, without the demo. */
+/** The product as it is started by everybody, without the demo, always at the same address. */
 async function start(): Promise<void> {
-  server = spawn(process.execPath, ['scripts/run.mjs', 'start'], {
-    env: {
-      ...process.env,
-      NODE_ENV: 'production',
-      PORT: String(port),
-      EMBER_DATA_DIR: folder,
-      EMBER_DEMO: 'off',
-      EMBER_LOG_LEVEL: 'error',
-    },
-    stdio: ['ignore', 'pipe', 'ignore'],
-  });
-  let printed = '';
-  await new Promise<void>((resolve, reject) => {
-    server.once('exit', () => reject(new Error(`the server ended:\n${printed}`)));
-    server.stdout?.on('data', (chunk: Buffer) => {
-      printed += chunk;
-      if (printed.includes('Stop with')) resolve();
-    });
-  });
-  server.removeAllListeners('exit');
+  server = await startProduct(folder, { PORT: String(port), EMBER_DEMO: 'off', EMBER_LOG_LEVEL: 'silent' });
 }
 
-const killed = (process: ChildProcess) =>
-  new Promise<void>((resolve) => {
-    process.once('exit', () => resolve());
-    process.kill('SIGKILL');
-  });
 const mariadbPid = () => Number(readFileSync(join(folder, 'mariadb', 'mariadbd.pid'), 'utf8'));
 
 async function makeApp(): Promise<string> {
-  const { email, password } = JSON.parse(readFileSync(join(folder, 'first-start.json'), 'utf8'));
-  const address = `http://127.0.0.1:${port}`;
+  const { address, first } = server;
+  const { email, password } = first;
   const post = (path: string, body: object, cookie = '') =>
     fetch(address + path, {
       method: 'POST',
@@ -67,9 +43,7 @@ beforeAll(async () => {
   await start();
 }, 240_000);
 afterAll(async () => {
-  const ended = new Promise((resolve) => server.once('exit', resolve));
-  server.kill('SIGTERM');
-  await ended;
+  await server.stop();
   rmSync(folder, { recursive: true, force: true });
 }, 60_000);
 
@@ -127,25 +101,18 @@ it(`nothing that was answered 202 is lost when the server, then MariaDB, is kill
     });
   const faults = (async () => {
     await reached(reports / 4);
-    await killed(server);
+    await server.kill();
     await start();
     await reached(reports / 2);
     process.kill(mariadbPid(), 'SIGKILL');
     await reached((reports * 3) / 4);
     process.kill(mariadbPid(), 'SIGKILL');
-    await killed(server);
+    await server.kill();
     await start();
   })();
   await Promise.all([faults, ...Array.from({ length: senders }, (_, number) => sender(number))]);
 
-  const password = readFileSync(join(folder, 'mariadb', 'password'), 'utf8');
-  const database = await mysql.createConnection({
-    host: '127.0.0.1',
-    port: Number(readFileSync(join(folder, 'mariadb', 'port'), 'utf8')),
-    user: 'ember',
-    password,
-    database: 'rough_ember',
-  });
+  const database = await mysql.createConnection(databaseOf(folder));
   const ask = async <Row>(sql: string): Promise<Row[]> => (await database.query(sql))[0] as Row[];
   const stored = new Set((await ask<{ id: string }>('SELECT LOWER(HEX(report_id)) AS id FROM reports')).map((row) => row.id));
   const lost = [...answered].filter((id) => !stored.has(id.replaceAll('-', '')));

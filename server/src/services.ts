@@ -2,6 +2,7 @@ import type { Database } from '@rough-ember/store/database';
 import type { Logger } from 'pino';
 import type { Changes } from './changes.ts';
 import type { RevisionWatcher } from './http/revision-watcher.ts';
+import type { Pressure } from './intake/pressure.ts';
 import type { JobRunner } from './jobs/job-runner.ts';
 import type { WorkerPool } from './jobs/worker-pool.ts';
 import type { Settings } from './settings.ts';
@@ -14,6 +15,7 @@ export interface Services {
   readonly symbols: SymbolStore;
   readonly workers: WorkerPool;
   readonly jobs: JobRunner;
+  readonly pressure: Pressure;
   readonly changes: Changes;
   readonly revisions: RevisionWatcher;
   readonly log: Logger;

@@ -2,8 +2,10 @@ import { join } from 'node:path';
 import { type Database, migrate } from '@rough-ember/store/database';
 import { type Logger, pino } from 'pino';
 import { startChanges } from './changes.ts';
+import { startHousekeeping } from './housekeeping.ts';
 import { type HttpServer, type PageHandler, startHttpServer } from './http/http-server.ts';
 import { RevisionWatcher } from './http/revision-watcher.ts';
+import { Pressure } from './intake/pressure.ts';
 import { startJobRunner } from './jobs/job-runner.ts';
 import { startWorkerPool } from './jobs/worker-pool.ts';
 import type { Services } from './services.ts';
@@ -28,13 +30,16 @@ export async function startServer(
   const workers = startWorkerPool({ threads: settings.workers });
   const changes = startChanges(database, log);
   const revisions = new RevisionWatcher(database, log);
-  const jobs = startJobRunner({ database, symbols, workers, changes, log });
+  const pressure = new Pressure();
+  const house = startHousekeeping(database, log);
+  const jobs = startJobRunner({ database, symbols, workers, pressure, changes, log });
   // The port may be any free one, so the address is known only once the server listens.
-  const services = { settings, database, symbols, workers, jobs, changes, revisions, log, publicUrl: settings.publicUrl ?? '' };
+  const services = { settings, database, symbols, workers, jobs, pressure, changes, revisions, log, publicUrl: settings.publicUrl ?? '' };
   let http: HttpServer;
   try {
     http = await startHttpServer(services, web);
   } catch (error) {
+    await house.stop();
     await jobs.stop();
     await workers.close();
     throw error;
@@ -48,6 +53,7 @@ export async function startServer(
     address,
     stop: async () => {
       revisions.stop();
+      await house.stop();
       await http.close();
       await jobs.stop();
       await workers.close();

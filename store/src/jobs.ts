@@ -1,4 +1,4 @@
-import type { Database } from './database.ts';
+import { type Database, inTransaction } from './database.ts';
 
 export type JobKind = 'process-report' | 'index-symbol-file';
 
@@ -41,7 +41,7 @@ export async function queueJobs(
  * lease. Several processes may call this at once; each job goes to one of them.
  */
 export async function takeJobs(database: Database, limit: number): Promise<Job[]> {
-  return database.transaction(async (transaction) => {
+  return inTransaction(database, async (transaction) => {
     const rows: Job[] = await transaction('jobs')
       .whereRaw('run_after <= UTC_TIMESTAMP(3)')
       .orderBy(['priority', 'id'])

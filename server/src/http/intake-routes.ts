@@ -110,7 +110,11 @@ const entrances: readonly { path: RegExp; entrance: Entrance }[] = [
 
 export const intakeRoutes: readonly RawRoute[] = [
   ...entrances.flatMap(({ path, entrance }): RawRoute[] => [
-    { method: 'POST', path, handle: (services, request, response) => receive(services, request, response, entrance) },
+    {
+      method: 'POST',
+      path,
+      handle: (services, request, response) => services.pressure.during(() => receive(services, request, response, entrance)),
+    },
     {
       method: 'OPTIONS',
       path,

@@ -46,7 +46,7 @@ afterEach(async () => {
 
 const run = (pool: WorkerPool = workers) => {
   const changes = { note: (appId: number) => void noted.push(appId), flush: async () => {} };
-  runners.push(startJobRunner({ database, symbols, workers: pool, changes, log }));
+  runners.push(startJobRunner({ database, symbols, workers: pool, pressure: { isHigh: false }, changes, log }));
 };
 
 async function arrive(count: number): Promise<number[]> {

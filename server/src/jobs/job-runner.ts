@@ -1,3 +1,4 @@
+import { setTimeout as pause } from 'node:timers/promises';
 import type { App } from '@rough-ember/store/apps';
 import { findAppById } from '@rough-ember/store/apps';
 import type { Database } from '@rough-ember/store/database';
@@ -7,6 +8,7 @@ import { loadReports, markReportFailed, type StoredReport } from '@rough-ember/s
 import { findMapping, findSymbolFile, markSymbolFileReady, markSymbolFileRefused } from '@rough-ember/store/symbol-files';
 import type { Logger } from 'pino';
 import type { Changes } from '../changes.ts';
+import type { Pressure } from '../intake/pressure.ts';
 import type { SymbolStore } from '../symbols/symbol-store.ts';
 import type { MappingPaths } from './tasks.ts';
 import type { WorkerPool } from './worker-pool.ts';
@@ -22,12 +24,16 @@ export interface JobRunnerParts {
   readonly database: Database;
   readonly symbols: SymbolStore;
   readonly workers: WorkerPool;
+  readonly pressure: Pick<Pressure, 'isHigh'>;
   readonly changes: Changes;
   readonly log: Logger;
 }
 
 const pollMs = 500;
 const jobsARound = 48;
+/** While intake is pressed, the queue goes on, but in small steps with a rest between them. */
+const jobsUnderPressure = 8;
+const restUnderPressureMs = 60;
 const reportsATask = 12;
 
 /** Works the queue until it is stopped. Several processes may run one each against the same database. */
@@ -50,14 +56,16 @@ export function startJobRunner(parts: JobRunnerParts): JobRunner {
       awake = false;
       let taken = 0;
       try {
-        const jobs = await takeJobs(parts.database, jobsARound);
+        const pressed = parts.pressure.isHigh;
+        if (pressed) await pause(restUnderPressureMs);
+        const jobs = await takeJobs(parts.database, pressed ? jobsUnderPressure : jobsARound);
         taken = jobs.length;
         await runJobs(parts, jobs);
       } catch (error) {
         // The database may be away for a moment; leases bring back what was in hand.
         parts.log.error({ err: error }, 'the job queue could not be worked');
       }
-      if (taken < jobsARound && !stopped) await rest();
+      if (taken < jobsUnderPressure && !stopped) await rest();
     }
   };
   const finished = work();

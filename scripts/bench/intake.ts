@@ -1,0 +1,140 @@
+import { randomUUID } from 'node:crypto';
+import { setTimeout as pause } from 'node:timers/promises';
+import { larkfieldReports } from '@rough-ember/demo/larkfield';
+import mysql from 'mysql2/promise';
+import { databaseOf, type StartedProduct, startProduct } from '../testing/started-product.ts';
+import { type Bench, percentile } from './figure.ts';
+
+const reportsSent = 20_000;
+const batchSize = 100;
+const senders = 4;
+const steadyRate = 200;
+const steadySeconds = 60;
+
+/** The demo's reports over and over, each time as new ones: real obfuscated stacks of several builds. */
+function reportLines(): () => { id: string; line: string } {
+  const originals = larkfieldReports(new Date());
+  let next = 0;
+  return () => {
+    const id = randomUUID();
+    const original = originals[next++ % originals.length] as object;
+    return { id, line: JSON.stringify({ type: 'report', ...original, id, occurredAt: new Date().toISOString() }) };
+  };
+}
+
+async function withProduct<Value>(
+  folder: string,
+  run: (product: StartedProduct, database: mysql.Connection) => Promise<Value>,
+): Promise<Value> {
+  const product = await startProduct(folder, { EMBER_LOG_LEVEL: 'error' });
+  const database = await mysql.createConnection(databaseOf(folder));
+  try {
+    return await run(product, database);
+  } finally {
+    await database.end();
+    await product.stop();
+  }
+}
+
+const send = async ({ address, first }: StartedProduct, lines: readonly string[]): Promise<void> => {
+  const answer = await fetch(`${address}/intake/v1/batch`, {
+    method: 'POST',
+    headers: { authorization: `Bearer ${first.intakeKey}` },
+    body: lines.join('\n'),
+  });
+  if (answer.status !== 202) throw new Error(`a batch was answered with ${answer.status}: ${(await answer.text()).slice(0, 300)}`);
+  await answer.arrayBuffer();
+};
+
+/** Runs work over batches on several connections at once; gives reports per second. */
+async function rate(
+  batches: readonly (readonly string[])[],
+  work: (batch: readonly string[], sender: number) => Promise<void>,
+): Promise<number> {
+  const left = [...batches];
+  const began = performance.now();
+  await Promise.all(
+    Array.from({ length: senders }, async (_, sender) => {
+      for (let batch = left.pop(); batch; batch = left.pop()) await work(batch, sender);
+    }),
+  );
+  return (batches.length * batchSize) / ((performance.now() - began) / 1000);
+}
+
+/** Reports taken while earlier ones are being processed, against bulk inserts of the same bytes into the same MariaDB. */
+export const intakeReports: Bench = (folder) =>
+  withProduct(folder, async (product, database) => {
+    const next = reportLines();
+    const batches = () => Array.from({ length: reportsSent / batchSize }, () => Array.from({ length: batchSize }, () => next().line));
+    await send(product, batches()[0] as string[]);
+    const taken = await rate(batches(), (batch) => send(product, batch));
+    const [waiting] = (await database.query('SELECT COUNT(*) AS count FROM jobs'))[0] as { count: number }[];
+    for (;;) {
+      const [left] = (await database.query('SELECT COUNT(*) AS count FROM jobs'))[0] as { count: number }[];
+      if (left?.count === 0) break;
+      await pause(250);
+    }
+    await database.query('CREATE TABLE raw_reports (id BIGINT PRIMARY KEY AUTO_INCREMENT, body MEDIUMTEXT NOT NULL)');
+    const connections = await Promise.all(Array.from({ length: senders }, () => mysql.createConnection(databaseOf(folder))));
+    const raw = await rate(batches(), async (batch, sender) => {
+      await (connections[sender] as mysql.Connection).query('INSERT INTO raw_reports (body) VALUES ?', [batch.map((line) => [line])]);
+    });
+    await Promise.all(connections.map((connection) => connection.end()));
+    const bytes = (batches()[0] as string[]).join('').length / batchSize;
+    return {
+      name: 'intake.reports',
+      value: taken,
+      unit: 'reports/s',
+      yardstick: 'the same bytes inserted into one table, as many rows a statement, on as many connections',
+      ratio: taken / raw,
+      note: `${reportsSent} reports of ${(bytes / 1000).toFixed(1)} kB in batches of ${batchSize} from ${senders} senders; ${waiting?.count} were still to be processed when the last was answered; raw ${raw.toFixed(0)} rows/s`,
+    };
+  });
+
+/** How long after its 202 a report is symbolicated, grouped and to be seen, at a steady rate. */
+export const visible: Bench = (folder) =>
+  withProduct(folder, async (product, database) => {
+    const next = reportLines();
+    const answeredAt = new Map<string, number>();
+    const perSend = 10;
+    const began = Date.now();
+    const pending: Promise<void>[] = [];
+    for (let sent = 0; sent < steadyRate * steadySeconds; sent += perSend) {
+      const due = began + (sent / steadyRate) * 1000;
+      if (due > Date.now()) await pause(due - Date.now());
+      const batch = Array.from({ length: perSend }, next);
+      pending.push(
+        send(
+          product,
+          batch.map((one) => one.line),
+        ).then(() => {
+          const now = Date.now();
+          for (const { id } of batch) answeredAt.set(id, now);
+        }),
+      );
+    }
+    await Promise.all(pending);
+    const seconds = (Date.now() - began) / 1000;
+    for (;;) {
+      const [left] = (await database.query('SELECT COUNT(*) AS count FROM jobs'))[0] as { count: number }[];
+      if (left?.count === 0) break;
+      await pause(250);
+    }
+    const [rows] = (await database.query(
+      "SELECT LOWER(HEX(report_id)) AS id, UNIX_TIMESTAMP(processed_at) * 1000 AS at FROM reports WHERE state = 'processed'",
+    )) as unknown as [{ id: string; at: number }[]];
+    const processedAt = new Map(rows.map((row) => [row.id, Number(row.at)]));
+    const delays = [...answeredAt].map(([id, at]) => Math.max(0, (processedAt.get(id.replaceAll('-', '')) ?? Number.NaN) - at));
+    if (delays.some(Number.isNaN)) throw new Error('a report was not processed');
+    // A screen is told within this time, and asks once.
+    const toldMs = 150;
+    const p95 = percentile(delays, 95) + toldMs;
+    return {
+      name: 'visible.p95',
+      value: p95,
+      unit: 'ms',
+      yardstick: 'the 2,000 ms in which a report is to be on screen',
+      ratio: p95 / 2000,
+      note: `${answeredAt.size} reports at ${(answeredAt.size / seconds).toFixed(0)} a second; half within ${(percentile(delays, 50) + toldMs).toFixed(0)} ms, the slowest ${(Math.max(...delays) + toldMs).toFixed(0)} ms; includes the ${toldMs} ms in which changes are gathered for screens`,
+    };
+  });

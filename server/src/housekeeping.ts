@@ -1,0 +1,39 @@
+import type { Database } from '@rough-ember/store/database';
+import { pruneIntakeLog } from '@rough-ember/store/intake-log';
+import type { Logger } from 'pino';
+
+/** How long requests stay in the intake log. */
+export const intakeLogDays = 14;
+
+const everyMs = 3_600_000;
+const prunedAtOnce = 20_000;
+
+/** Drops what is kept for a while only; several processes may do it at once. */
+export async function keepHouse(database: Database, now: Date): Promise<number> {
+  const before = new Date(now.getTime() - intakeLogDays * 86_400_000);
+  let dropped = 0;
+  for (let last = prunedAtOnce; last >= prunedAtOnce; dropped += last) last = await pruneIntakeLog(database, before, prunedAtOnce);
+  return dropped;
+}
+
+/** Keeps house now and every hour, until it is stopped. */
+export function startHousekeeping(database: Database, log: Logger): { stop(): Promise<void> } {
+  let working: Promise<void> = Promise.resolve();
+  const work = () => {
+    working = keepHouse(database, new Date()).then(
+      (dropped) => {
+        if (dropped > 0) log.info({ dropped }, 'old requests left the intake log');
+      },
+      (error: unknown) => log.warn({ err: error }, 'old requests could not be dropped'),
+    );
+  };
+  work();
+  const timer = setInterval(work, everyMs);
+  timer.unref();
+  return {
+    stop: async () => {
+      clearInterval(timer);
+      await working;
+    },
+  };
+}
