@@ -52,6 +52,51 @@ const devices = [
 
 const dayMs = 86_400_000;
 
+const countries = [
+  { country: 'GB', carrier: 'Estuary Mobile', weight: 6 },
+  { country: 'IE', carrier: 'Skerry Telecom', weight: 3 },
+  { country: 'DE', carrier: 'Wattfunk', weight: 2 },
+  { country: 'NO', carrier: 'Fjordnett', weight: 1 },
+] as const;
+
+/** What the app noted before it went wrong, and how the device was at that moment. */
+function circumstances(random: Random, { screen, at, nightMap }: { screen: string; at: number; nightMap: boolean }) {
+  const { country, carrier } = random.weighted(countries);
+  const before = (seconds: number) => new Date(at - seconds * 1000).toISOString();
+  const last = 0.4 + random.next() * 3;
+  const slow = random.next() < 0.3;
+  const trail: ReportInput['trail'] = [
+    { kind: 'lifecycle', at: before(last + 40 + random.next() * 200), state: 'foreground' },
+    { kind: 'screen', at: before(last + 30), name: 'home' },
+    {
+      kind: 'request',
+      at: before(last + 12),
+      method: 'GET',
+      host: 'tiles.larkfield.example',
+      path: '/v2/{zoom}/{x}/{y}',
+      status: slow ? 504 : 200,
+      durationMs: Math.round(slow ? 8000 : 90 + random.next() * 400),
+    },
+    { kind: 'tap', at: before(last + 2.2), target: `open-${screen}` },
+    { kind: 'screen', at: before(last + 2), name: screen },
+    {
+      kind: 'log',
+      at: before(last),
+      level: slow ? 'warn' : 'info',
+      message: slow ? 'tiles are late, the last ones are shown' : 'the screen is drawn',
+    },
+  ];
+  return {
+    trail,
+    country,
+    carrier,
+    network: random.next() < 0.7 ? ('cellular' as const) : ('wifi' as const),
+    locale: country === 'DE' ? 'de-DE' : country === 'NO' ? 'nb-NO' : 'en-GB',
+    flags: { 'night-map': nightMap || random.next() < 0.4 ? 'on' : 'off' },
+    attributes: { screen, 'map.layers': random.next() < 0.5 ? ['terrain', 'sightings'] : ['terrain'] },
+  };
+}
+
 /** Crashes of a screen, read from what the obfuscated program of that build printed. */
 function crashOf(version: string, screen: string) {
   const read = readCrashFile(readFileSync(new URL(`${version}/crashes/${screen}.txt`, folder)), { receivedAt: '2026-01-01T00:00:00Z' });
@@ -114,7 +159,7 @@ export function larkfieldReports(now: Date, { seed = 4310, count = 420, installa
       personId: person.personId,
       exceptions,
       threads,
-      attributes: { screen },
+      ...circumstances(random, { screen, at, nightMap: screen === 'night-map' }),
     });
   }
   return reports.sort((a, b) => a.occurredAt.localeCompare(b.occurredAt));

@@ -2,6 +2,7 @@ import { execFile } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { expect, inject, it } from 'vitest';
+import { snippets } from '../src/intake/snippets';
 
 const page = readFileSync(fileURLToPath(new URL('../../docs/protocol.md', import.meta.url)), 'utf8');
 const examples = [...page.matchAll(/^```sh\n([\s\S]*?)^```$/gm)].map((match) => match[1] as string);
@@ -28,6 +29,13 @@ it.each(examples.map((example) => [example.slice(0, 60).replaceAll('\n', ' '), e
     expect(body).not.toContain('refused');
   },
 );
+
+it('the snippet that the Intake page offers first sends a first report', async () => {
+  const { address, intakeKey } = inject('server');
+  const [first] = snippets(address, intakeKey);
+  const { status } = await run(first?.code ?? '');
+  expect(status).toBe(202);
+});
 
 it('the served schema takes the documented report and no nonsense', async () => {
   const schema = await (await fetch(`${inject('server').address}/intake/v1/schema.json`)).json();

@@ -75,17 +75,20 @@ export async function loadIntakeOverview(
   { app, role, now, query = {} }: { app: App; role: AccountRole; now: Date; query?: IntakeQuery },
 ): Promise<IntakeOverview> {
   const whose = { appId: app.id, strangers: role === 'owner' };
-  const [keys, tokens, log, hours, first, scrub, refusals, lastAccepted] = await Promise.all([
+  const first = await firstAccepted(database, app.id);
+  // A wrong key may be this app's only while nothing of it ever came.
+  const blamed = { appId: app.id, strangers: whose.strangers && first === null };
+  const [keys, tokens, log, hours, scrub, refusals, lastAccepted] = await Promise.all([
     listIntakeKeys(database, app.id),
     listTokens(database, app.id),
     listIntakeLog(database, { ...whose, ...query, limit: loggedRequests + 1 }),
     countIntakeHours(database, { ...whose, hours: shownHours, now }),
-    firstAccepted(database, app.id),
     readScrubRules(database, app.id),
-    listRefusals(database, { ...whose, since: new Date(now.getTime() - 3_600_000) }),
+    listRefusals(database, { ...blamed, since: new Date(now.getTime() - 3_600_000) }),
     lastAcceptedAt(database, app.id),
   ]);
   const lastHour = hours.find((one) => one.hoursAgo === 0)?.counts;
+  const refusedRequests = refusals.reduce((sum, one) => sum + one.requests, 0);
   const iso = (at: Date | null) => at?.toISOString() ?? null;
   return {
     keys: keys.map(({ id, name, keyText, createdAt, revokedAt, lastUsedAt, rules }) => ({
@@ -112,9 +115,9 @@ export async function loadIntakeOverview(
     first: first && { at: first.at.toISOString(), reportId: first.reportId },
     state: judgeIntake({
       everAccepted: first !== null,
-      refusedRequests: refusals.reduce((sum, one) => sum + one.requests, 0),
+      refusedRequests,
       acceptedItems: lastHour ? lastHour.accepted + lastHour.duplicate + lastHour.apart : 0,
-      refusedItems: lastHour?.refused ?? 0,
+      refusedItems: refusedRequests === 0 ? 0 : (lastHour?.refused ?? 0),
     }),
     refusals: refusals.map((one) => ({ ...one, lastAt: one.lastAt.toISOString() })),
     lastAcceptedAt: iso(lastAccepted),

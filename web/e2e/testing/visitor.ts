@@ -36,6 +36,8 @@ export class Visitor {
   /** Waits until the page's script has taken over. */
   async hydrated(): Promise<void> {
     await this.page.waitForFunction(() => !document.querySelector('astro-island[ssr]'));
+    // The mark goes when hydration begins; what listens to keys is there once the browser has nothing left to do.
+    await this.page.evaluate(() => new Promise((resolve) => requestIdleCallback(resolve)));
   }
 
   cases() {

@@ -55,7 +55,7 @@ function LogEntry({ entry, now, appSlug }: { entry: Entry; now: string; appSlug:
       <code className={styles.key}>{entry.keyName ?? 'no key'}</code>
       <div>
         {entry.what} <span className={styles.client}>{entry.client ?? 'unknown client'}</span>
-        {entry.appId === null && (
+        {entry.appId === null && entry.keyName !== null && (
           <div className={styles.reason}>This key belongs to no app of this server: was the app built for another one?</div>
         )}
         {entry.reason && (
