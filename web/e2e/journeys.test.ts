@@ -296,7 +296,15 @@ describe('a new app', () => {
 });
 
 describe('every screen', () => {
-  const screens = [desk, `${desk}/LG-1?last=all`, '/apps/larkfield-guide/symbols', '/apps/larkfield-guide/intake', '/nowhere'];
+  const screens = [
+    desk,
+    `${desk}/LG-1?last=all`,
+    '/apps/larkfield-guide/symbols',
+    '/apps/larkfield-guide/intake',
+    '/people',
+    '/account',
+    '/nowhere',
+  ];
 
   it.each(['light', 'dark'] as const)('is accessible in %s', async (scheme) => {
     await visitor.leave();
@@ -315,7 +323,7 @@ describe('every screen', () => {
 
   it('brings less than 300 kB of script', async () => {
     await visitor.signIn();
-    for (const screen of screens.slice(0, 4)) {
+    for (const screen of screens.slice(0, 6)) {
       await visitor.open(screen);
       const sizes = await visitor.page.evaluate(() =>
         performance
@@ -333,7 +341,7 @@ describe('every screen', () => {
     await visitor.leave();
     visitor = await Visitor.arrive(browser, { width: 700 });
     await visitor.signIn();
-    for (const screen of screens.slice(0, 4)) {
+    for (const screen of screens.slice(0, 6)) {
       await visitor.open(screen);
       expect(await visitor.page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(700);
     }

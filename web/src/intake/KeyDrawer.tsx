@@ -23,7 +23,7 @@ export function KeyDrawer(props: { appSlug: string; intakeKey: IntakeKeyView; on
     }
   };
   return (
-    <Drawer opened onClose={onClose} position="right" title={`Intake key “${intakeKey.name}”`}>
+    <Drawer opened onClose={onClose} closeButtonProps={{ 'aria-label': 'Close' }} position="right" title={`Intake key “${intakeKey.name}”`}>
       <Stack gap="sm">
         <TextInput label="Name" value={name} onChange={(event) => setName(event.currentTarget.value)} maxLength={100} />
         <Checkbox.Group

@@ -48,7 +48,14 @@ export function ScrubDrawer(props: { appSlug: string; rules: ScrubRules; onClose
     }
   };
   return (
-    <Drawer opened onClose={onClose} position="right" title="What is scrubbed before it is stored" size="lg">
+    <Drawer
+      opened
+      onClose={onClose}
+      closeButtonProps={{ 'aria-label': 'Close' }}
+      position="right"
+      title="What is scrubbed before it is stored"
+      size="lg"
+    >
       <Stack gap="sm">
         <Checkbox label="Mail addresses" checked={rules.mail} onChange={(event) => change({ mail: event.currentTarget.checked })} />
         <Checkbox
