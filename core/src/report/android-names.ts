@@ -1,4 +1,4 @@
-import type { FoundReport } from './found-report.ts';
+import { type FoundReport, foundDevice } from './found-report.ts';
 import type { ReportKind } from './report-kinds.ts';
 
 /** `REASON_…` of android.app.ApplicationExitInfo, by number, with what each is for us; null: nothing went wrong. */
@@ -28,18 +28,11 @@ export function readFingerprint(fingerprint: string): Pick<FoundReport, 'os' | '
   if (!match) return { os: null, device: null };
   return {
     os: { name: 'Android', version: match[3] as string, build: match[4] as string },
-    device: {
+    device: foundDevice({
       manufacturer: match[1] as string,
       model: match[2] as string,
-      memoryClass: null,
-      memory: null,
-      disk: null,
-      batteryPercent: null,
-      charging: null,
-      orientation: null,
-      rooted: null,
       emulator: /^(?:generic|sdk_|emu)/.test(match[2] as string) || null,
-    },
+    }),
   };
 }
 

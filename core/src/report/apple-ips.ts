@@ -8,7 +8,7 @@ import {
   symbolIdOf,
 } from './apple-names.ts';
 import { ChainBuilder } from './chain-builder.ts';
-import { type FoundReport, foundReport } from './found-report.ts';
+import { type FoundReport, foundDevice, foundReport } from './found-report.ts';
 import type { NativeFrame } from './frames.ts';
 import { asCount, asHexadecimal, asList, asNumber, asObject, asObjects, asText, type JsonObject } from './json-reader.ts';
 import { reportLimits } from './limits.ts';
@@ -225,20 +225,7 @@ export function hexadecimalSum(base: string, offset: string): string | null {
 }
 
 export const appleDevice = (model: string | null): FoundReport['device'] =>
-  model === null
-    ? null
-    : {
-        manufacturer: 'Apple',
-        model: model.slice(0, 100),
-        memoryClass: null,
-        memory: null,
-        disk: null,
-        batteryPercent: null,
-        charging: null,
-        orientation: null,
-        rooted: null,
-        emulator: null,
-      };
+  model === null ? null : foundDevice({ manufacturer: 'Apple', model: model.slice(0, 100) });
 
 /** `x: [{value}, …]` and single registers `{value}`, each under its name. */
 function readRegisters(state: JsonObject | null): Record<string, string> {

@@ -62,6 +62,22 @@ export const foundReport = (known: Pick<FoundReport, 'format' | 'kind'> & Partia
   ...known,
 });
 
+/** A device of which only some things are known. */
+export const foundDevice = (
+  known: { model: string } & Partial<NonNullable<ReportContext['device']>>,
+): NonNullable<ReportContext['device']> => ({
+  manufacturer: null,
+  memoryClass: null,
+  memory: null,
+  disk: null,
+  batteryPercent: null,
+  charging: null,
+  orientation: null,
+  rooted: null,
+  emulator: null,
+  ...known,
+});
+
 /** What a reader must know that no file tells. */
 export interface CrashFileContext {
   /** ISO time; supplies the year that a log line leaves out. */
