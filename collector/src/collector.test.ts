@@ -241,6 +241,25 @@ describe('the collector', () => {
     ['/u/0192d3a4-5b6c-4d7e-8f90-a1b2c3d4e5f6', '/u/{id}'],
   ])('makes a template of %s', (path, template) => expect(pathTemplate(path)).toBe(template));
 
+  it('hears of uncaught errors from the global handler of a mobile host, and leaves the one before in place', async () => {
+    const heard: unknown[] = [];
+    let handler = (error: unknown, _isFatal?: boolean): void => void heard.push(error);
+    const host = globalThis as { ErrorUtils?: object };
+    host.ErrorUtils = {
+      getGlobalHandler: () => handler,
+      setGlobalHandler: (next: typeof handler) => {
+        handler = next;
+      },
+    };
+    const collector = start({ uncaught: true });
+    handler(new TypeError('fatal'), true);
+    handler(new RangeError('a red box'), false);
+    delete host.ErrorUtils;
+    await collector.flush();
+    expect(reports().map((item) => item.kind)).toEqual(['crash', 'error']);
+    expect(heard).toHaveLength(2);
+  });
+
   it('is small and needs nothing', () => {
     const { outputFiles } = buildSync({
       entryPoints: [fileURLToPath(new URL('./index.ts', import.meta.url))],

@@ -8,7 +8,7 @@ import { buildSync } from 'esbuild';
 import { chromium } from 'playwright-core';
 import { afterAll, beforeAll, expect, inject, it } from 'vitest';
 import { browserArguments } from '../../scripts/browser.ts';
-import { casesOf, eventually } from './testing/owner.ts';
+import { askAsOwner, casesOf, eventually } from './testing/owner.ts';
 
 const { address, intakeKey } = inject('server');
 const folder = mkdtempSync(join(tmpdir(), 'ember-page-'));
@@ -74,4 +74,18 @@ it('a page that throws and is killed before it can send delivers its report once
   }
   const arrived = await eventually(reportsArrived, (cases) => cases.length > 0);
   expect(arrived).toEqual([{ what: 'TypeError', reports: 1 }]);
+
+  const [{ ref } = { ref: '' }] = await casesOf(version);
+  const { report } = await askAsOwner<{
+    report: {
+      trail: { kind: string; name?: string; target?: string; text: string | null }[];
+      flags: object;
+      readable: { exceptions: { frames: { function: string }[] }[] };
+    };
+  }>(`/api/v1/apps/larkfield-guide/cases/${ref}?last=all&version=${version}`);
+  // What was tapped, but never what it said.
+  expect(report.trail.filter((event) => event.kind === 'tap')).toEqual([expect.objectContaining({ target: 'button#open', text: null })]);
+  expect(report.trail.some((event) => event.kind === 'screen' && event.name === '/feeders/{number}')).toBe(true);
+  expect(report.flags).toEqual({ feeder: 'hazel' });
+  expect(report.readable.exceptions[0]?.frames[0]?.function).toContain('openFeeder');
 });

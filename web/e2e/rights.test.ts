@@ -32,6 +32,23 @@ describe('without signing in', () => {
     }
   });
 
+  it.each([
+    ['/intake/v1/batch', 401],
+    ['/intake/v1/file?version=1&build=1', 401],
+    ['/v1/logs', 401],
+    ['/api/v1/apps/larkfield-guide/symbol-files?version=1&build=1', 401],
+    ['/api/v1/apps/larkfield-guide/import', 401],
+    ['/api/v1/apps/nowhere/import', 401],
+  ])('%s takes nothing from nobody', async (path, status) => {
+    const post = (headers: Record<string, string>) =>
+      ask(path, { method: 'POST', headers: { origin: server.address, 'content-type': 'application/json', ...headers }, body: '{}' });
+    expect((await post({})).status).toBe(status);
+    expect((await post({ authorization: 'Bearer made_up' })).status).toBe(status);
+    // A key only sends to intake, a token only to the API: neither opens the other's door.
+    const wrongKind = path.startsWith('/api/') ? server.intakeKey : server.uploadToken;
+    expect((await post({ authorization: `Bearer ${wrongKind}` })).status).toBe(status);
+  });
+
   it('a token of uploads reads nothing but its own files', async () => {
     const headers = { authorization: `Bearer ${server.uploadToken}` };
     for (const route of routes.filter((one) => one.startsWith('/api/') && !open.has(one))) {
