@@ -5,6 +5,7 @@ import type { ReadableReport } from '@rough-ember/core/symbolicate/readable-repo
 import type { Knex } from 'knex';
 import { contextColumns } from './context-columns.ts';
 import type { Database } from './database.ts';
+import { insertRows } from './insert-rows.ts';
 import { queueJobs } from './jobs.ts';
 import { uuidBytes, uuidText } from './uuid.ts';
 
@@ -34,23 +35,20 @@ export async function insertReports(
   { appId, reports, receivedAt }: { appId: number; reports: readonly StorableReport[]; receivedAt: Date },
 ): Promise<Set<string>> {
   if (reports.length === 0) return new Set();
-  const insert = transaction('reports').insert(
-    reports.map(({ head: report, apart }) => ({
-      app_id: appId,
-      report_id: uuidBytes(report.id),
-      kind: report.kind,
-      occurred_at: new Date(report.occurredAt),
-      received_at: receivedAt,
-      ...contextColumns(report),
-      session_id: report.sessionId ? uuidBytes(report.sessionId) : null,
-      apart,
-    })),
-  );
-  const { sql, bindings } = insert.toSQL().toNative();
-  const [inserted] = (await transaction.raw(
-    `${sql.replace(/^insert/i, 'INSERT IGNORE')} RETURNING id, report_id`,
-    bindings as Knex.RawBinding[],
-  )) as [{ id: number; report_id: Buffer }[]];
+  const rows = reports.map(({ head: report, apart }) => ({
+    app_id: appId,
+    report_id: uuidBytes(report.id),
+    kind: report.kind,
+    occurred_at: new Date(report.occurredAt),
+    received_at: receivedAt,
+    ...contextColumns(report),
+    session_id: report.sessionId ? uuidBytes(report.sessionId) : null,
+    apart,
+  }));
+  const inserted = (await insertRows(transaction, 'reports', rows, { ignoreKnown: true, behind: 'RETURNING id, report_id' })) as {
+    id: number;
+    report_id: Buffer;
+  }[];
   const rowById = new Map(inserted.map((row) => [uuidText(row.report_id), row.id]));
   if (rowById.size === 0) return new Set<string>();
 
@@ -59,7 +57,8 @@ export async function insertReports(
     const row = rowById.get(head.id.toLowerCase());
     if (row !== undefined && !bodies.has(row)) bodies.set(row, body);
   }
-  await transaction('report_bodies').insert([...bodies].map(([row, body]) => ({ report_row: row, body })));
+  const bodyRows = [...bodies].map(([row, body]) => ({ report_row: row, body }));
+  await insertRows(transaction, 'report_bodies', bodyRows);
   await queueJobs(transaction, { kind: 'process-report', appId, priority: 'arrived' }, [...bodies.keys()]);
   return new Set(rowById.keys());
 }

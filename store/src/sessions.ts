@@ -2,6 +2,7 @@ import type { KnownSession, SessionState } from '@rough-ember/core/report/sessio
 import { stateAfter } from '@rough-ember/core/report/session';
 import type { Knex } from 'knex';
 import { contextColumns } from './context-columns.ts';
+import { insertRows } from './insert-rows.ts';
 import type { StorableReport } from './reports.ts';
 import { uuidBytes } from './uuid.ts';
 
@@ -50,7 +51,7 @@ const join = [
   'begun = begun OR VALUES(begun)',
   'apart = IF(VALUES(first_sequence) < first_sequence, VALUES(apart), apart)',
   'state = GREATEST(state + 0, VALUES(state) + 0)',
-  'started_at = IF(VALUES(begun) = (first_sequence < ?), LEAST(started_at, VALUES(started_at)), IF(VALUES(begun), VALUES(started_at), started_at))',
+  `started_at = IF(VALUES(begun) = (first_sequence < ${ofAReport}), LEAST(started_at, VALUES(started_at)), IF(VALUES(begun), VALUES(started_at), started_at))`,
   'last_at = GREATEST(last_at, VALUES(last_at))',
   'duration_ms = GREATEST(duration_ms, VALUES(duration_ms))',
   'errors = GREATEST(errors, VALUES(errors))',
@@ -79,12 +80,7 @@ export async function joinIntoSessions(
   // In one order everywhere, so that two transactions wait for each other instead of locking each other out.
   rows.sort((a, b) => Buffer.compare(a.session_id as Buffer, b.session_id as Buffer));
   for (let at = 0; at < rows.length; at += 500) {
-    const part = rows.slice(at, at + 500);
-    const places = `(${columns.map(() => '?').join(', ')})`;
-    await transaction.raw(
-      `INSERT INTO sessions (${columns.join(', ')}) VALUES ${part.map(() => places).join(', ')} ON DUPLICATE KEY UPDATE ${join}`,
-      [...part.flatMap((row) => columns.map((column) => row[column])), ofAReport],
-    );
+    await insertRows(transaction, 'sessions', rows.slice(at, at + 500), { behind: `ON DUPLICATE KEY UPDATE ${join}` });
   }
 }
 
