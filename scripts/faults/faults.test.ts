@@ -52,6 +52,16 @@ it(`nothing that was answered 202 is lost when the server, then MariaDB, is kill
   const answered = new Set<string>();
   let progress = () => {};
 
+  const send = async (body: string): Promise<number> => {
+    const answer = await fetch(`http://127.0.0.1:${port}/intake/v1/batch`, {
+      method: 'POST',
+      headers: { authorization: `Bearer ${key}` },
+      body,
+    });
+    await answer.text();
+    return answer.status;
+  };
+
   /** Sends its share batch by batch; a batch without an answer is sent again, as every client does. */
   const sender = async (number: number) => {
     for (let sent = 0; sent < reports / senders; sent += batchSize) {
@@ -73,17 +83,8 @@ it(`nothing that was answered 202 is lost when the server, then MariaDB, is kill
       }));
       const body = items.map((item) => JSON.stringify(item)).join('\n');
       for (;;) {
-        const status = await fetch(`http://127.0.0.1:${port}/intake/v1/batch`, {
-          method: 'POST',
-          headers: { authorization: `Bearer ${key}` },
-          body,
-        }).then(
-          async (answer) => {
-            await answer.text();
-            return answer.status;
-          },
-          () => 0,
-        );
+        // An answer that breaks off in the middle is none.
+        const status = await send(body).catch(() => 0);
         if (status === 202) break;
         await pause(50);
       }
