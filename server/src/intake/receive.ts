@@ -38,10 +38,13 @@ export interface Received {
 /** Above this the text is parsed on a worker thread; below, handing it over would take longer than parsing it. */
 const inlineBytes = 32 * 1024;
 
+/** An app's own patterns run in linear time, but some of them slowly. */
+const isHeavy = (body: Buffer, { scrub }: IntakePolicy): boolean => body.length > inlineBytes || scrub.patterns.length > 0;
+
 /** Takes the items of a batch; when this returns, what it calls accepted is committed. */
 export async function receiveBatch(services: Services, sender: IntakeSender, body: Buffer): Promise<Received> {
   const policy = { rules: sender.rules, scrub: sender.scrub };
-  const lines = body.length > inlineBytes ? await services.workers.run('parseBatch', body, policy) : parseBatch(body, policy);
+  const lines = isHeavy(body, policy) ? await services.workers.run('parseBatch', body, policy) : parseBatch(body, policy);
   if (lines.length === 0) throw new ApiError('bad-request', 'The body is empty; one JSON item is expected on each line.');
   return keep(services, sender, lines, wordLines(lines));
 }
@@ -53,8 +56,7 @@ export async function receiveOtlp(
   { body, encoding }: { body: Buffer; encoding: 'json' | 'protobuf' },
 ): Promise<Received> {
   const policy = { rules: sender.rules, scrub: sender.scrub, receivedAt: new Date().toISOString() };
-  const lines =
-    body.length > inlineBytes ? await services.workers.run('parseOtlp', body, encoding, policy) : parseOtlp(body, encoding, policy);
+  const lines = isHeavy(body, policy) ? await services.workers.run('parseOtlp', body, encoding, policy) : parseOtlp(body, encoding, policy);
   if (lines === null) throw new ApiError('bad-request', `The body is no OTLP ExportLogsServiceRequest in ${encoding}.`);
   return keep(services, sender, lines, lines.length === 0 ? 'OTLP, no records' : `OTLP, ${wordLines(lines)}`);
 }

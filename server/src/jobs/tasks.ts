@@ -4,6 +4,7 @@ import type { ReadableReport } from '@rough-ember/core/symbolicate/readable-repo
 import type { MappingProblem } from '@rough-ember/core/symbols/mapping/index-builder';
 import type { MappingSummary } from '@rough-ember/core/symbols/mapping/index-layout';
 import type { parseBatch, parseOtlp } from '../intake/parse-batch.ts';
+import type { previewScrub } from '../intake/preview-scrub.ts';
 import type { readFileTask } from '../intake/read-crash-file.ts';
 
 /** Paths of a symbol file that a report may need. */
@@ -29,6 +30,7 @@ export interface ProcessedTask {
 export interface Tasks {
   readonly parseBatch: typeof parseBatch;
   readonly parseOtlp: typeof parseOtlp;
+  readonly previewScrub: typeof previewScrub;
   readonly readCrashFile: typeof readFileTask;
   indexMapping(paths: MappingPaths): Promise<Result<MappingSummary, MappingProblem>>;
   /** One outcome for each report, in order; a report that cannot be processed does not cost the others. */

@@ -4,6 +4,7 @@ import { failure, type Result, success } from '@rough-ember/core/result';
 import { symbolicate } from '@rough-ember/core/symbolicate/symbolicate';
 import type { MappingIndex } from '@rough-ember/core/symbols/mapping/lookup';
 import { parseBatch, parseOtlp } from '../intake/parse-batch.ts';
+import { previewScrub } from '../intake/preview-scrub.ts';
 import { readFileTask } from '../intake/read-crash-file.ts';
 import { indexMappingFile, openMappingFile } from '../symbols/index-file-on-disk.ts';
 import type { MappingPaths, ProcessedTask, ReportTask, Tasks } from './tasks.ts';
@@ -37,6 +38,7 @@ async function processReport(task: ReportTask): Promise<Result<ProcessedTask, 'f
 const tasks: Tasks = {
   parseBatch,
   parseOtlp,
+  previewScrub,
   readCrashFile: readFileTask,
   indexMapping: ({ originalPath, indexPath }) => indexMappingFile(originalPath, indexPath),
   processReports: (reports) => Promise.all(reports.map(processReport)),

@@ -1,4 +1,4 @@
-import { Scrubber, scrubRulesSchema } from '@rough-ember/core/report/scrub';
+import { scrubRulesSchema } from '@rough-ember/core/report/scrub';
 import type { APIRoute } from 'astro';
 import { z } from 'zod';
 import { json, readJson, requireAppRight } from '../../../../../server-side';
@@ -9,6 +9,5 @@ const previewSchema = z.object({ rules: scrubRulesSchema, sample: z.string().max
 export const POST: APIRoute = async (context) => {
   await requireAppRight(context);
   const { rules, sample } = await readJson(context, previewSchema);
-  const scrubber = new Scrubber(rules);
-  return json({ scrubbed: scrubber.text(sample), removals: scrubber.removals });
+  return json(await context.locals.services.workers.run('previewScrub', rules, sample));
 };
