@@ -7,7 +7,7 @@ const root = fileURLToPath(new URL('..', import.meta.url));
 
 /** Which of our workspaces each may import, and which packages; the way is always down. */
 const mayImport: Readonly<Record<string, { ours: readonly string[]; packages: RegExp }>> = {
-  core: { ours: [], packages: /^(zod|re2js|protobufjs\/minimal\.js)$/ },
+  core: { ours: [], packages: /^(zod|re2js|protobufjs\/minimal\.js|fzstd|xz-decompress|@babel\/parser|@zip\.js\/zip\.js)$/ },
   store: { ours: ['core'], packages: /^(knex|mysql2|node:.*)$/ },
   server: { ours: ['core', 'store'], packages: /^(?!astro|react|@astrojs|@mantine|knex|mysql2)/ },
   cli: { ours: ['core'], packages: /^(commander|node:.*)$/ },

@@ -7,3 +7,17 @@ declare class TextEncoder {
   encode(input?: string): Uint8Array<ArrayBuffer>;
   encodeInto(source: string, destination: Uint8Array): { read: number; written: number };
 }
+
+// What the core uses of streams (WHATWG Streams and Compression).
+interface ReadableStreamReader<Chunk> {
+  read(): Promise<{ done: false; value: Chunk } | { done: true; value?: undefined }>;
+  cancel(): Promise<void>;
+}
+declare class ReadableStream<Chunk> {
+  constructor(source: { pull(controller: { enqueue(chunk: Chunk): void; close(): void }): void });
+  getReader(): ReadableStreamReader<Chunk>;
+  pipeThrough(transform: DecompressionStream): ReadableStream<Uint8Array>;
+}
+declare class DecompressionStream {
+  constructor(format: 'gzip' | 'deflate' | 'deflate-raw');
+}

@@ -1,0 +1,86 @@
+import { Decompress } from 'fzstd';
+import xz from 'xz-decompress';
+import { MalformedInput } from './byte-reader.ts';
+
+const stepBytes = 1 << 20;
+
+/** A zlib stream (RFC 1950) that must unpack to exactly `sizeBytes`. */
+export async function inflateZlib(packed: Uint8Array, sizeBytes: number): Promise<Uint8Array> {
+  const unpacked = new Uint8Array(sizeBytes);
+  let at = 0;
+  for await (const chunk of chunksOf(streamOf(packed).pipeThrough(new DecompressionStream('deflate')))) {
+    if (at + chunk.length > sizeBytes) throw new MalformedInput('a zlib stream is longer than it claims', at);
+    unpacked.set(chunk, at);
+    at += chunk.length;
+  }
+  if (at !== sizeBytes) throw new MalformedInput(`a zlib stream unpacks to ${at} bytes instead of ${sizeBytes}`, at);
+  return unpacked;
+}
+
+/** A zstd stream (RFC 8878) that must unpack to exactly `sizeBytes`. */
+export function unpackZstandard(packed: Uint8Array, sizeBytes: number): Uint8Array {
+  const unpacked = new Uint8Array(sizeBytes);
+  let at = 0;
+  const decompress = new Decompress((chunk) => {
+    if (at + chunk.length > sizeBytes) throw new MalformedInput('a zstd stream is longer than it claims', at);
+    unpacked.set(chunk, at);
+    at += chunk.length;
+  });
+  try {
+    for (let from = 0; from < packed.length; from += stepBytes)
+      decompress.push(packed.subarray(from, from + stepBytes), from + stepBytes >= packed.length);
+  } catch (error) {
+    throw asMalformed(error, 'a zstd stream cannot be unpacked', at);
+  }
+  if (at !== sizeBytes) throw new MalformedInput(`a zstd stream unpacks to ${at} bytes instead of ${sizeBytes}`, at);
+  return unpacked;
+}
+
+/** An .xz file of unknown size, up to a limit. */
+export async function unpackXz(packed: Uint8Array, maximumBytes: number): Promise<Uint8Array> {
+  const parts: Uint8Array[] = [];
+  let sizeBytes = 0;
+  for await (const chunk of chunksOf(new xz.XzReadableStream(streamOf(packed)))) {
+    sizeBytes += chunk.length;
+    if (sizeBytes > maximumBytes) throw new MalformedInput(`an xz stream unpacks to more than ${maximumBytes} bytes`, 0);
+    parts.push(chunk.slice());
+  }
+  const unpacked = new Uint8Array(sizeBytes);
+  let at = 0;
+  for (const part of parts) {
+    unpacked.set(part, at);
+    at += part.length;
+  }
+  return unpacked;
+}
+
+/** Gives the bytes in steps, so that a stream that unpacks to too much is stopped early. */
+function streamOf(bytes: Uint8Array): ReadableStream<Uint8Array> {
+  let at = 0;
+  return new ReadableStream({
+    pull(controller) {
+      if (at >= bytes.length) controller.close();
+      else controller.enqueue(bytes.subarray(at, at + stepBytes));
+      at += stepBytes;
+    },
+  });
+}
+
+/** What a stream gives; its own failure becomes malformed input. */
+async function* chunksOf(stream: ReadableStream<Uint8Array>): AsyncGenerator<Uint8Array> {
+  const reader = stream.getReader();
+  try {
+    for (;;) {
+      const step = await reader.read().catch((error: unknown) => {
+        throw asMalformed(error, 'a packed section cannot be unpacked', 0);
+      });
+      if (step.done) return;
+      yield step.value;
+    }
+  } finally {
+    reader.cancel().catch(() => {});
+  }
+}
+
+const asMalformed = (error: unknown, what: string, at: number): MalformedInput =>
+  error instanceof MalformedInput ? error : new MalformedInput(`${what}: ${error instanceof Error ? error.message : String(error)}`, at);

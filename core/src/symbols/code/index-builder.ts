@@ -1,0 +1,70 @@
+import { ByteNames } from '../../bytes/byte-names.ts';
+import { type Section, writeIndexFile } from '../index-file.ts';
+import { type CodeSummary, codeSections } from './index-layout.ts';
+import { LineRows } from './line-rows.ts';
+import { Scopes } from './scopes.ts';
+import { type CodeSymbol, sortSymbols } from './symbol-list.ts';
+import { Warnings } from './warnings.ts';
+
+/** Collects what the readers of a binary find, and writes it as one index. All addresses count from the base. */
+export class CodeIndexBuilder {
+  readonly names = new ByteNames();
+  readonly lines = new LineRows();
+  readonly scopes = new Scopes();
+  readonly symbols: CodeSymbol[] = [];
+  readonly warnings = new Warnings();
+  readonly missingSplitUnits: string[] = [];
+  units = 0;
+
+  /** Stretches that are code, as distances from the base, ascending. */
+  constructor(private readonly code: readonly { readonly start: number; readonly end: number }[]) {}
+
+  /** Whether a place lies in code: what a linker dropped is left pointing elsewhere. */
+  isCode(start: number): boolean {
+    return this.code.some((stretch) => start >= stretch.start && start < stretch.end);
+  }
+
+  finish(about: Pick<CodeSummary, 'format' | 'architecture' | 'symbolId' | 'base' | 'imageAddress' | 'segments'>): {
+    index: Uint8Array;
+    summary: CodeSummary;
+  } {
+    const lines = this.lines.sorted();
+    const pieces = this.scopes.sorted();
+    const symbols = sortSymbols(this.symbols, (start) => this.code.find((one) => start >= one.start && start < one.end)?.end ?? start);
+    const summary: CodeSummary = {
+      ...about,
+      debugInformation: lines.start.length > 0 || this.scopes.functions > 0,
+      units: this.units,
+      functions: this.scopes.functions,
+      inlinedCalls: this.scopes.name.length - this.scopes.functions,
+      lineRows: lines.start.length,
+      symbols: symbols.start.length,
+      missingSplitUnits: this.missingSplitUnits.slice(0, 20),
+      missingSplitUnitCount: this.missingSplitUnits.length,
+      warnings: this.warnings.list,
+      warningCount: this.warnings.count,
+    };
+    const strings = this.names.encode();
+    const sections = new Map<number, Section>([
+      [codeSections.summary, new TextEncoder().encode(JSON.stringify(summary))],
+      [codeSections.stringOffsets, strings.offsets],
+      [codeSections.stringBytes, strings.bytes],
+      [codeSections.lineStart, lines.start],
+      [codeSections.lineFile, lines.file],
+      [codeSections.lineLine, lines.line],
+      [codeSections.lineColumn, lines.column],
+      [codeSections.pieceStart, pieces.start],
+      [codeSections.pieceScope, pieces.scope],
+      [codeSections.scopeName, this.scopes.name.toColumn()],
+      [codeSections.scopeParent, this.scopes.parent.toColumn()],
+      [codeSections.scopeCallFile, this.scopes.callFile.toColumn()],
+      [codeSections.scopeCallLine, this.scopes.callLine.toColumn()],
+      [codeSections.scopeCallColumn, this.scopes.callColumn.toColumn()],
+      [codeSections.scopeStart, this.scopes.start.toColumn()],
+      [codeSections.symbolStart, symbols.start],
+      [codeSections.symbolEnd, symbols.end],
+      [codeSections.symbolName, symbols.name],
+    ]);
+    return { index: writeIndexFile('code', sections), summary };
+  }
+}
