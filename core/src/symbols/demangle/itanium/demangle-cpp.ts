@@ -1,0 +1,49 @@
+import { Mangled, NotMangled } from './mangled.ts';
+import { readEncoding } from './names.ts';
+import { type Node, printNode } from './nodes.ts';
+import { NameTooLong } from './output.ts';
+import { readType } from './types.ts';
+
+const maximumLetters = 32 * 1024;
+
+/**
+ * A C++ name in the words of its source; null when the name is none, or not one this grammar knows.
+ * Itanium C++ ABI section 5.1, <https://itanium-cxx-abi.github.io/cxx-abi/abi.html#mangling>.
+ *
+ * @example demangleCpp('_ZN4lark8Detector5countEl') === 'lark::Detector::count(long)'
+ */
+export function demangleCpp(name: string): string | null {
+  const match = /^_{1,4}Z/.exec(name);
+  if (!match || name.length > maximumLetters) return null;
+  try {
+    const mangled = new Mangled(name.slice(match[0].length));
+    const node = readEncoding(mangled);
+    // The runtime of Apple's blocks: a function that holds the code of a block in another one.
+    if (mangled.takes('_block_invoke')) {
+      const hasNumber = mangled.takes('_');
+      if (hasNumber || mangled.atDigit) mangled.digits();
+      return `invocation function for block in ${printNode(node)}${rest(mangled)}`;
+    }
+    if (!mangled.atEnd && mangled.look() !== '.') return null;
+    return printNode(node) + rest(mangled);
+  } catch (error) {
+    if (error instanceof NotMangled || error instanceof NameTooLong) return null;
+    throw error;
+  }
+}
+
+/** What a compiler puts behind a copy of a function, such as ".isra.0", in brackets. */
+const rest = (mangled: Mangled): string => (mangled.look() === '.' ? ` (${mangled.text.slice(mangled.position)})` : '');
+
+/** A C++ type on its own, as runtime type information names it; null when it is none. */
+export function demangleCppType(name: string): string | null {
+  if (name.length > maximumLetters) return null;
+  try {
+    const mangled = new Mangled(name);
+    const node: Node = readType(mangled);
+    return mangled.atEnd ? printNode(node) : null;
+  } catch (error) {
+    if (error instanceof NotMangled || error instanceof NameTooLong) return null;
+    throw error;
+  }
+}
