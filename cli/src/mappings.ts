@@ -1,6 +1,7 @@
 import { closeSync, createReadStream, openSync, readdirSync, readSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Problem } from '@rough-ember/core/result';
+import { writeIndexFile } from '@rough-ember/core/symbols/index-file';
 import { detectHeadBytes, detectMapping } from '@rough-ember/core/symbols/mapping/detect';
 import { MappingIndexBuilder } from '@rough-ember/core/symbols/mapping/index-builder';
 import { MappingIndex } from '@rough-ember/core/symbols/mapping/lookup';
@@ -35,9 +36,10 @@ export async function openMapping(path: string): Promise<{ mapping: MappingIndex
   }
   const finished = builder.finish();
   if (!finished.ok) throw fail(finished.problem);
-  const opened = MappingIndex.open(finished.value.index);
+  const index = writeIndexFile(finished.value);
+  const opened = MappingIndex.open(index);
   if (!opened.ok) throw fail(opened.problem);
-  return { mapping: opened.value, indexBytes: finished.value.index.length };
+  return { mapping: opened.value, indexBytes: index.length };
 }
 
 /** The mappings among files and folders a person named. A file that is none is a problem, in a folder it is passed over. */

@@ -5,6 +5,7 @@ import { groupReport } from './grouping/group-report.ts';
 import { readCrashFile } from './report/crash-file.ts';
 import { reportSchema } from './report/report.ts';
 import { symbolicate } from './symbolicate/symbolicate.ts';
+import { writeIndexFile } from './symbols/index-file.ts';
 import { indexMapping } from './symbols/mapping/index-builder.ts';
 import { MappingIndex } from './symbols/mapping/lookup.ts';
 
@@ -121,7 +122,7 @@ describe('hostile input', () => {
           expect(indexed.problem.message).not.toBe('');
           return;
         }
-        const opened = MappingIndex.open(indexed.value.index);
+        const opened = MappingIndex.open(writeIndexFile(indexed.value));
         if (!opened.ok) throw new Error(opened.problem.message);
         const readable = symbolicate(crash.value[0] as never, { mapping: () => opened.value }, { ours: [] });
         expect(groupReport('crash', readable, '1').key).not.toBe('');

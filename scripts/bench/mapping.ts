@@ -1,6 +1,7 @@
 import { createReadStream, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { createInterface } from 'node:readline';
+import { writeIndexFile } from '@rough-ember/core/symbols/index-file';
 import { MappingIndexBuilder } from '@rough-ember/core/symbols/mapping/index-builder';
 import { MappingIndex } from '@rough-ember/core/symbols/mapping/lookup';
 import { type Bench, medianMs } from './figure.ts';
@@ -17,7 +18,7 @@ async function indexFile(path: string): Promise<Uint8Array> {
   }
   const finished = builder.finish();
   if (!finished.ok) throw new Error(finished.problem.message);
-  return finished.value.index;
+  return writeIndexFile(finished.value);
 }
 
 /** Indexing a mapping against only reading its lines. */

@@ -12,6 +12,16 @@ export class GrowableColumn {
     this.values[this.length++] = value;
   }
 
+  /** Makes room for `count` more values and gives the store, for loops that fill it in place and then set `length`. */
+  reserve(count: number): Uint32Array {
+    if (this.length + count > this.values.length) {
+      const larger = new Uint32Array(Math.max(this.values.length * 2, this.length + count));
+      larger.set(this.values.subarray(0, this.length));
+      this.values = larger;
+    }
+    return this.values;
+  }
+
   at(index: number): number {
     return this.values[index] as number;
   }

@@ -55,12 +55,12 @@ export async function unpackXz(packed: Uint8Array, maximumBytes: number): Promis
 }
 
 /** Gives the bytes in steps, so that a stream that unpacks to too much is stopped early. */
-function streamOf(bytes: Uint8Array): ReadableStream<Uint8Array> {
+function streamOf(bytes: Uint8Array): ReadableStream<Uint8Array<ArrayBuffer>> {
   let at = 0;
   return new ReadableStream({
     pull(controller) {
       if (at >= bytes.length) controller.close();
-      else controller.enqueue(bytes.subarray(at, at + stepBytes));
+      else controller.enqueue(bytes.subarray(at, at + stepBytes) as Uint8Array<ArrayBuffer>);
       at += stepBytes;
     },
   });

@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { guideBuilds } from '../../../demo/src/guide-builds.ts';
 import { readCrashFile } from '../report/crash-file.ts';
 import { symbolicate } from '../symbolicate/symbolicate.ts';
+import { writeIndexFile } from '../symbols/index-file.ts';
 import { indexMapping } from '../symbols/mapping/index-builder.ts';
 import { MappingIndex } from '../symbols/mapping/lookup.ts';
 import { groupReport } from './group-report.ts';
@@ -16,7 +17,7 @@ function group(text: Uint8Array, mapping: Uint8Array | null, build = '1') {
   const read = readCrashFile(text, { receivedAt: '2026-01-01T00:00:00Z' });
   if (!read.ok) throw new Error(read.problem.message);
   const indexed = mapping && indexMapping(mapping);
-  const opened = indexed?.ok ? MappingIndex.open(indexed.value.index) : null;
+  const opened = indexed?.ok ? MappingIndex.open(writeIndexFile(indexed.value)) : null;
   const index = opened?.ok ? opened.value : null;
   return groupReport('crash', symbolicate(read.value[0] as never, { mapping: () => index }, { ours: ['com.larkfield'] }), build);
 }

@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { guideBuilds } from '../../../demo/src/guide-builds.ts';
 import { readCrashFile } from '../report/crash-file.ts';
+import { writeIndexFile } from '../symbols/index-file.ts';
 import { indexMapping } from '../symbols/mapping/index-builder.ts';
 import { MappingIndex } from '../symbols/mapping/lookup.ts';
 import { symbolicate } from './symbolicate.ts';
@@ -12,7 +13,7 @@ const rule = { ours: ['com.larkfield'] };
 function openMapping(bytes: Uint8Array): MappingIndex {
   const indexed = indexMapping(bytes);
   if (!indexed.ok) throw new Error(indexed.problem.message);
-  const opened = MappingIndex.open(indexed.value.index);
+  const opened = MappingIndex.open(writeIndexFile(indexed.value));
   if (!opened.ok) throw new Error(opened.problem.message);
   return opened.value;
 }

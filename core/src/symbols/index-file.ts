@@ -1,4 +1,5 @@
 import { crc32 } from '../bytes/crc32.ts';
+import { StringTable } from '../bytes/string-table.ts';
 import { failure, type Result, success } from '../result.ts';
 
 /**
@@ -6,7 +7,7 @@ import { failure, type Result, success } from '../result.ts';
  * All numbers are little-endian. `docs/symbol-index.md` describes it byte by byte.
  */
 export const indexFormatVersion = 1;
-export const indexKinds = { mapping: 1, code: 2 } as const;
+export const indexKinds = { mapping: 1, code: 2, sourcemap: 3 } as const;
 export type IndexKind = keyof typeof indexKinds;
 
 const magic = new TextEncoder().encode('EMBERSYM');
@@ -19,8 +20,15 @@ export type IndexProblem = 'not-an-index' | 'other-version' | 'truncated' | 'alt
 
 export type Section = Uint8Array | Uint32Array;
 
-/** Writes sections under their numbers into one file. */
-export function writeIndexFile(kind: IndexKind, sections: ReadonlyMap<number, Section>): Uint8Array {
+/** An index as its builder leaves it: sections under their numbers, and what it says about itself. */
+export interface BuiltIndex<Summary> {
+  readonly kind: IndexKind;
+  readonly sections: ReadonlyMap<number, Section>;
+  readonly summary: Summary;
+}
+
+/** Writes an index into one file. */
+export function writeIndexFile({ kind, sections }: Pick<BuiltIndex<unknown>, 'kind' | 'sections'>): Uint8Array {
   const align = (offset: number) => (offset + 7) & ~7;
   let length = align(headerBytes + sections.size * sectionEntryBytes);
   const placed: { id: number; offset: number; section: Section }[] = [];
@@ -50,8 +58,8 @@ export function writeIndexFile(kind: IndexKind, sections: ReadonlyMap<number, Se
 /** Covers every byte but its own four. */
 const checksum = (file: Uint8Array): number => crc32(file.subarray(checksumAt + 4), crc32(file.subarray(0, checksumAt)));
 
-/** A checked index file whose sections are views of the bytes it was opened from; nothing is copied. */
-export interface IndexFile {
+/** The sections of an index, of a checked file or just built; nothing is copied. */
+export interface IndexSections {
   readonly kind: IndexKind;
   /** The section as bytes; empty when the file has none of that number. */
   bytes(id: number): Uint8Array;
@@ -60,7 +68,7 @@ export interface IndexFile {
 }
 
 /** Opens an index file after checking its version, length and checksum. */
-export function openIndexFile(file: Uint8Array): Result<IndexFile, IndexProblem> {
+export function openIndexFile(file: Uint8Array): Result<IndexSections, IndexProblem> {
   if (file.length < headerBytes || !magic.every((byte, index) => file[index] === byte))
     return failure('not-an-index', 'the file does not begin like a symbol index');
   // Columns are read in place, which needs them at multiples of 4 in memory.
@@ -89,5 +97,55 @@ export function openIndexFile(file: Uint8Array): Result<IndexFile, IndexProblem>
     kind,
     bytes: (id) => aligned.subarray(place(id).offset, place(id).offset + place(id).byteLength),
     column: (id) => new Uint32Array(aligned.buffer, aligned.byteOffset + place(id).offset, place(id).byteLength >>> 2),
+  });
+}
+
+/** An index that was just built, to look things up without writing it first. */
+export function sectionsOf({ kind, sections }: Pick<BuiltIndex<unknown>, 'kind' | 'sections'>): IndexSections {
+  const nothing = new Uint8Array(0);
+  return {
+    kind,
+    bytes: (id) => {
+      const section = sections.get(id) ?? nothing;
+      return new Uint8Array(section.buffer, section.byteOffset, section.byteLength);
+    },
+    column: (id) => {
+      const section = sections.get(id) ?? nothing;
+      return section instanceof Uint32Array ? section : new Uint32Array(section.slice().buffer, 0, section.byteLength >>> 2);
+    },
+  };
+}
+
+/** Numbers of the sections that every kind of index has, beside its own. */
+interface CommonLayout {
+  readonly summary: number;
+  readonly stringOffsets: number;
+  readonly stringBytes: number;
+}
+
+/** What an index of one kind is read by. */
+export interface IndexReading<Layout, Summary> {
+  readonly strings: StringTable;
+  readonly column: Readonly<Record<keyof Layout, Uint32Array>>;
+  readonly bytes: (name: keyof Layout) => Uint8Array;
+  readonly summary: Summary;
+}
+
+/** Reads the sections of an index of the wanted kind by the names of its layout. */
+export function readIndex<Layout extends CommonLayout, Summary>(
+  source: Uint8Array | IndexSections,
+  kind: IndexKind,
+  layout: Layout,
+): Result<IndexReading<Layout, Summary>, IndexProblem> {
+  const opened = source instanceof Uint8Array ? openIndexFile(source) : success(source);
+  if (!opened.ok) return opened;
+  const index = opened.value;
+  if (index.kind !== kind) return failure('not-an-index', `this is an index of kind ${index.kind}, not ${kind}`);
+  const ids = Object.entries(layout) as [keyof Layout, number][];
+  return success({
+    strings: new StringTable(index.column(layout.stringOffsets), index.bytes(layout.stringBytes)),
+    column: Object.fromEntries(ids.map(([name, id]) => [name, index.column(id)])) as Record<keyof Layout, Uint32Array>,
+    bytes: (name) => index.bytes(layout[name] as number),
+    summary: JSON.parse(new TextDecoder().decode(index.bytes(layout.summary))) as Summary,
   });
 }

@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { createReadStream } from 'node:fs';
 import { readFile, rename, writeFile } from 'node:fs/promises';
 import type { Result } from '@rough-ember/core/result';
+import { writeIndexFile } from '@rough-ember/core/symbols/index-file';
 import { MappingIndexBuilder, type MappingProblem } from '@rough-ember/core/symbols/mapping/index-builder';
 import type { MappingSummary } from '@rough-ember/core/symbols/mapping/index-layout';
 import { MappingIndex } from '@rough-ember/core/symbols/mapping/lookup';
@@ -16,7 +17,7 @@ export async function indexMappingFile(originalPath: string, indexPath: string):
   const finished = builder.finish();
   if (!finished.ok) return finished;
   const temporary = `${indexPath}.${randomUUID()}`;
-  await writeFile(temporary, finished.value.index, { flush: true });
+  await writeFile(temporary, writeIndexFile(finished.value), { flush: true });
   await rename(temporary, indexPath);
   return { ok: true, value: finished.value.summary };
 }

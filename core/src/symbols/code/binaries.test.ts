@@ -4,6 +4,7 @@ import { describe, expect, it } from 'vitest';
 import { sourceOf } from '../../bytes/byte-source.ts';
 import type { DwarfSections } from '../dwarf/sections.ts';
 import { indexElf, readSplitFile } from '../elf/index-elf.ts';
+import { type BuiltIndex, writeIndexFile } from '../index-file.ts';
 import { indexMachO } from '../macho/index-macho.ts';
 import { slicesOf } from '../macho/macho-file.ts';
 import { CodeIndex } from './lookup.ts';
@@ -41,16 +42,15 @@ function truthOf(name: string): Answer[] {
 /** Complete and base object constructors share their code, and then both names stand for it: <https://itanium-cxx-abi.github.io/cxx-abi/abi.html#mangling-special-ctor-dtor>. */
 const comparable = (name: string): string => name.replace(/([CD])[1245](?=E)/, '$1');
 
-const open = (index: Uint8Array): CodeIndex => {
-  const opened = CodeIndex.open(index);
+const open = (built: BuiltIndex<unknown>): CodeIndex => {
+  const opened = CodeIndex.open(writeIndexFile(built));
   if (!opened.ok) throw new Error(opened.problem.message);
   return opened.value;
 };
 
 async function indexOf(name: string, splits: readonly DwarfSections[] = []): Promise<CodeIndex> {
   const source = sourceOf(bytesOf(name));
-  const { index } = name.startsWith('apple') ? await indexMachO(source) : await indexElf(source, { splits });
-  return open(index);
+  return open(name.startsWith('apple') ? await indexMachO(source) : await indexElf(source, { splits }));
 }
 
 /** In the words of the truth; a Mach-O symbol has an underscore in front there. */
@@ -126,7 +126,7 @@ describe('every address of the code of', () => {
     const slices = await slicesOf(sourceOf(bytesOf('apple-universal.dwarf')));
     const ids = new Set<string | null>();
     for (const slice of slices) {
-      const index = open((await indexMachO(slice)).index);
+      const index = open(await indexMachO(slice));
       const { architecture, symbolId } = index.summary;
       ids.add(symbolId);
       expect(disagreements(index, truthOf(`apple-universal.dwarf.${architecture}`))).toEqual([]);

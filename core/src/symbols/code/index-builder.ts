@@ -1,12 +1,12 @@
 import { ByteNames } from '../../bytes/byte-names.ts';
-import { type Section, writeIndexFile } from '../index-file.ts';
+import type { BuiltIndex, Section } from '../index-file.ts';
 import { type CodeSummary, codeSections } from './index-layout.ts';
 import { LineRows } from './line-rows.ts';
 import { Scopes } from './scopes.ts';
 import { type CodeSymbol, sortSymbols } from './symbol-list.ts';
 import { Warnings } from './warnings.ts';
 
-/** Collects what the readers of a binary find, and writes it as one index. All addresses count from the base. */
+/** Collects what the readers of a binary find, and makes one index of it. All addresses count from the base. */
 export class CodeIndexBuilder {
   readonly names = new ByteNames();
   readonly lines = new LineRows();
@@ -24,10 +24,7 @@ export class CodeIndexBuilder {
     return this.code.some((stretch) => start >= stretch.start && start < stretch.end);
   }
 
-  finish(about: Pick<CodeSummary, 'format' | 'architecture' | 'symbolId' | 'base' | 'imageAddress' | 'segments'>): {
-    index: Uint8Array;
-    summary: CodeSummary;
-  } {
+  finish(about: Pick<CodeSummary, 'format' | 'architecture' | 'symbolId' | 'base' | 'imageAddress' | 'segments'>): BuiltIndex<CodeSummary> {
     const lines = this.lines.sorted();
     const pieces = this.scopes.sorted();
     const symbols = sortSymbols(this.symbols, (start) => this.code.find((one) => start >= one.start && start < one.end)?.end ?? start);
@@ -65,6 +62,6 @@ export class CodeIndexBuilder {
       [codeSections.symbolEnd, symbols.end],
       [codeSections.symbolName, symbols.name],
     ]);
-    return { index: writeIndexFile('code', sections), summary };
+    return { kind: 'code', sections, summary };
   }
 }

@@ -1,6 +1,6 @@
-import { StringTable } from '../../bytes/string-table.ts';
-import { failure, type Result, success } from '../../result.ts';
-import { type IndexProblem, openIndexFile } from '../index-file.ts';
+import type { StringTable } from '../../bytes/string-table.ts';
+import { type Result, success } from '../../result.ts';
+import { type IndexProblem, type IndexReading, type IndexSections, readIndex } from '../index-file.ts';
 import { type CodeSummary, none, codeSections as section } from './index-layout.ts';
 
 /** One function at an address: the code itself, or a call that was inlined around it. */
@@ -24,30 +24,22 @@ export type CodeMatch =
   /** Innermost inlined call first; the last frame is the function itself. */
   | { readonly state: 'found'; readonly frames: readonly CodeFrame[]; readonly functionOffset: number | null };
 
-type Column = Exclude<keyof typeof section, 'summary' | 'stringOffsets' | 'stringBytes'>;
-
 /** Looks addresses up in an index of machine code by halving; nothing of the binary is parsed again. */
 export class CodeIndex {
-  private constructor(
-    private readonly strings: StringTable,
-    private readonly column: Readonly<Record<Column, Uint32Array>>,
-    readonly summary: CodeSummary,
-  ) {}
+  private readonly strings: StringTable;
+  private readonly column: IndexReading<typeof section, CodeSummary>['column'];
+  readonly summary: CodeSummary;
 
-  /** Opens an index that the builder made; anything else is a problem in words. */
-  static open(file: Uint8Array): Result<CodeIndex, IndexProblem> {
-    const opened = openIndexFile(file);
-    if (!opened.ok) return opened;
-    const index = opened.value;
-    if (index.kind !== 'code') return failure('not-an-index', 'this is not the index of machine code');
-    const { summary, stringOffsets, stringBytes, ...columns } = section;
-    return success(
-      new CodeIndex(
-        new StringTable(index.column(stringOffsets), index.bytes(stringBytes)),
-        Object.fromEntries(Object.entries(columns).map(([name, id]) => [name, index.column(id)])) as CodeIndex['column'],
-        JSON.parse(new TextDecoder().decode(index.bytes(summary))) as CodeSummary,
-      ),
-    );
+  private constructor({ strings, column, summary }: IndexReading<typeof section, CodeSummary>) {
+    this.strings = strings;
+    this.column = column;
+    this.summary = summary;
+  }
+
+  /** Opens an index that the builder made, or its file; anything else is a problem in words. */
+  static open(source: Uint8Array | IndexSections): Result<CodeIndex, IndexProblem> {
+    const read = readIndex<typeof section, CodeSummary>(source, 'code', section);
+    return read.ok ? success(new CodeIndex(read.value)) : read;
   }
 
   /**

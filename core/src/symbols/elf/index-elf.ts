@@ -6,6 +6,7 @@ import type { CodeSummary, LoadedSegment } from '../code/index-layout.ts';
 import { readSafely, type Warnings } from '../code/warnings.ts';
 import { type Progress, readDwarf, splitUnitIds } from '../dwarf/read-dwarf.ts';
 import { type DwarfSectionName, type DwarfSections, dwarfSectionNames, dwarfSections } from '../dwarf/sections.ts';
+import type { BuiltIndex } from '../index-file.ts';
 import { architectureOf, type ElfFile, readBuildId, readElfFile, SHF, SHT } from './elf-file.ts';
 import { readSection } from './section-data.ts';
 import { readElfSymbols } from './symbols.ts';
@@ -20,7 +21,7 @@ const maximumMiniTableBytes = 512 * 2 ** 20;
 export async function indexElf(
   source: ByteSource,
   { splits = [], progress }: { splits?: readonly DwarfSections[]; progress?: Progress } = {},
-): Promise<{ index: Uint8Array; summary: CodeSummary }> {
+): Promise<BuiltIndex<CodeSummary>> {
   const file = await readElfFile(source);
   const base = lowestCode(file);
   const builder = new CodeIndexBuilder(codeOf(file, base));

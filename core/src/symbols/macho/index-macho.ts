@@ -4,6 +4,7 @@ import type { CodeSummary } from '../code/index-layout.ts';
 import { readSafely } from '../code/warnings.ts';
 import { type Progress, readDwarf } from '../dwarf/read-dwarf.ts';
 import { type DwarfSectionName, type DwarfSections, dwarfSectionNames, dwarfSections } from '../dwarf/sections.ts';
+import type { BuiltIndex } from '../index-file.ts';
 import { isCodeSection } from './code-sections.ts';
 import { type MachFile, readMachFile } from './macho-file.ts';
 import { readFunctionStarts, readMachSymbols } from './symbols.ts';
@@ -15,7 +16,7 @@ const longestName = 16;
  * Makes the index of one slice of a Mach-O file: of a dSYM, or of the binary itself. Throws `MalformedInput` for a slice
  * whose load commands cannot be read; damage inside becomes a warning.
  */
-export async function indexMachO(slice: ByteSource, progress?: Progress): Promise<{ index: Uint8Array; summary: CodeSummary }> {
+export async function indexMachO(slice: ByteSource, progress?: Progress): Promise<BuiltIndex<CodeSummary>> {
   const file = await readMachFile(slice);
   const code = file.sections.filter(isCodeSection);
   const base = code.length === 0 ? file.textAddress : Math.min(...code.map((section) => section.address));

@@ -2,7 +2,7 @@ import { GrowableColumn } from '../../bytes/growable-column.ts';
 import { StringTableBuilder } from '../../bytes/string-table.ts';
 import { failure, type Result, success } from '../../result.ts';
 import { describeFile } from '../identify.ts';
-import { type Section, writeIndexFile } from '../index-file.ts';
+import type { BuiltIndex, Section } from '../index-file.ts';
 import { entryFlags, type MappingSummary, mappingSections, noString } from './index-layout.ts';
 import { type MappedMethod, parseMappingLine } from './parse.ts';
 
@@ -185,7 +185,7 @@ export class MappingIndexBuilder {
   }
 
   /** The finished index, after the last chunk. */
-  finish(): Result<{ index: Uint8Array; summary: MappingSummary }, MappingProblem> {
+  finish(): Result<BuiltIndex<MappingSummary>, MappingProblem> {
     const last = this.rest + this.decoder.decode();
     this.rest = '';
     if (last !== '') {
@@ -206,7 +206,7 @@ export class MappingIndexBuilder {
       warnings: this.warnings,
     };
     sections.set(mappingSections.summary, new TextEncoder().encode(JSON.stringify(summary)));
-    return success({ index: writeIndexFile('mapping', sections), summary });
+    return success({ kind: 'mapping', sections, summary });
   }
 
   /** Columns sorted for halving: classes by obfuscated name, methods by name within their class. */
@@ -285,7 +285,7 @@ export class MappingIndexBuilder {
 }
 
 /** Makes the index of a mapping that is in memory already. */
-export function indexMapping(file: Uint8Array): Result<{ index: Uint8Array; summary: MappingSummary }, MappingProblem> {
+export function indexMapping(file: Uint8Array): Result<BuiltIndex<MappingSummary>, MappingProblem> {
   const builder = new MappingIndexBuilder();
   const chunkBytes = 1 << 20;
   for (let at = 0; at < file.length; at += chunkBytes) {

@@ -1,6 +1,6 @@
-import { StringTable } from '../../bytes/string-table.ts';
-import { failure, type Result, success } from '../../result.ts';
-import { type IndexProblem, openIndexFile } from '../index-file.ts';
+import type { StringTable } from '../../bytes/string-table.ts';
+import { type Result, success } from '../../result.ts';
+import { type IndexProblem, type IndexReading, type IndexSections, readIndex } from '../index-file.ts';
 import { entryFlags, type MappingSummary, noString, mappingSections as section } from './index-layout.ts';
 
 /** One original method of a restored stack. */
@@ -33,29 +33,23 @@ interface EntryGroup {
 
 /** Looks frames up in a mapping index by halving; nothing of the mapping is parsed again. */
 export class MappingIndex {
+  private readonly strings: StringTable;
+  private readonly column: IndexReading<typeof section, MappingSummary>['column'];
   /** Source files that were asked for; inlined helpers come up again and again. */
   private readonly sourceFiles = new Map<number, string | null>();
 
-  private constructor(
-    private readonly strings: StringTable,
-    private readonly column: Readonly<Record<Exclude<keyof typeof section, 'summary' | 'stringOffsets' | 'stringBytes'>, Uint32Array>>,
-    readonly summary: MappingSummary,
-  ) {}
+  readonly summary: MappingSummary;
 
-  /** Opens an index that the builder made; anything else is a problem in words. */
-  static open(file: Uint8Array): Result<MappingIndex, IndexProblem> {
-    const opened = openIndexFile(file);
-    if (!opened.ok) return opened;
-    const index = opened.value;
-    if (index.kind !== 'mapping') return failure('not-an-index', 'this is not the index of a mapping');
-    const { summary, stringOffsets, stringBytes, ...columns } = section;
-    return success(
-      new MappingIndex(
-        new StringTable(index.column(stringOffsets), index.bytes(stringBytes)),
-        Object.fromEntries(Object.entries(columns).map(([name, id]) => [name, index.column(id)])) as MappingIndex['column'],
-        JSON.parse(new TextDecoder().decode(index.bytes(summary))) as MappingSummary,
-      ),
-    );
+  private constructor({ strings, column, summary }: IndexReading<typeof section, MappingSummary>) {
+    this.strings = strings;
+    this.column = column;
+    this.summary = summary;
+  }
+
+  /** Opens an index that the builder made, or its file; anything else is a problem in words. */
+  static open(source: Uint8Array | IndexSections): Result<MappingIndex, IndexProblem> {
+    const read = readIndex<typeof section, MappingSummary>(source, 'mapping', section);
+    return read.ok ? success(new MappingIndex(read.value)) : read;
   }
 
   /** The original name of an obfuscated class, or null. */

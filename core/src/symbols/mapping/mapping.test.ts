@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { openIndexFile } from '../index-file.ts';
+import { openIndexFile, writeIndexFile } from '../index-file.ts';
 import { detectMapping } from './detect.ts';
 import { indexMapping, MappingIndexBuilder } from './index-builder.ts';
 import { MappingIndex } from './lookup.ts';
@@ -10,7 +10,7 @@ const bytes = (text: string) => new TextEncoder().encode(text);
 function open(...lines: string[]): MappingIndex {
   const indexed = indexMapping(bytes(lines.join('\n')));
   if (!indexed.ok) throw new Error(indexed.problem.message);
-  const opened = MappingIndex.open(indexed.value.index);
+  const opened = MappingIndex.open(writeIndexFile(indexed.value));
   if (!opened.ok) throw new Error(opened.problem.message);
   return opened.value;
 }
@@ -126,7 +126,7 @@ describe('a lookup', () => {
       const builder = new MappingIndexBuilder();
       for (const piece of [text.subarray(0, cut), text.subarray(cut)]) expect(builder.add(piece).ok).toBe(true);
       const finished = builder.finish();
-      const opened = finished.ok ? MappingIndex.open(finished.value.index) : null;
+      const opened = finished.ok ? MappingIndex.open(writeIndexFile(finished.value)) : null;
       if (!opened?.ok) throw new Error('no index');
       expect([opened.value.summary.mapId, ...retrace(opened.value, 'é', 'm', 1)]).toEqual(['4f1a', 'com.x.Äther.naïve:7']);
     }
@@ -155,7 +155,7 @@ describe('a summary', () => {
 
 describe('an index file', () => {
   const indexed = indexMapping(bytes('com.x.A -> a:\n    1:1:void m():7:7 -> m\n'));
-  const index = indexed.ok ? indexed.value.index : new Uint8Array();
+  const index = indexed.ok ? writeIndexFile(indexed.value) : new Uint8Array();
 
   it('is detected when truncated at any byte', () => {
     for (let length = 0; length < index.length; length++) {

@@ -1,0 +1,212 @@
+import { type ParserOptions, parse } from '@babel/parser';
+
+/** From here on, up to the next one, code belongs to the function of this name. Line from 1, column from 0. */
+export interface ScopeStart {
+  readonly line: number;
+  readonly column: number;
+  readonly name: string;
+}
+
+export const topLevel = '(top level)';
+const anonymous = '<anonymous>';
+const maximumCharacters = 4_000_000;
+const maximumNodes = 2_000_000;
+
+/**
+ * Which function each place of a JavaScript or TypeScript source lies in. Null when the source cannot be parsed, as of
+ * files that only a bundler's own loader understands.
+ */
+export function findFunctionScopes(source: string, fileName: string): ScopeStart[] | null {
+  if (source.length > maximumCharacters) return null;
+  let program: SyntaxNode;
+  try {
+    program = parse(source, parserOptions(fileName)) as unknown as SyntaxNode;
+  } catch {
+    // Not this language; or nested so deeply that the parser's own recursion gave up.
+    return null;
+  }
+  return scopesOf(program);
+}
+
+function parserOptions(fileName: string): ParserOptions {
+  const path = fileName.replace(/[?#].*$/, '');
+  const isTypeScript = /\.[cm]?tsx?$/.test(path);
+  return {
+    sourceType: 'unambiguous',
+    errorRecovery: true,
+    allowReturnOutsideFunction: true,
+    allowSuperOutsideMethod: true,
+    allowUndeclaredExports: true,
+    plugins: isTypeScript
+      ? /\.tsx$/.test(path)
+        ? ['typescript', 'jsx', 'decorators']
+        : ['typescript', 'decorators']
+      : [['flow', { all: false }], 'jsx', 'decorators'],
+  };
+}
+
+interface Position {
+  readonly line: number;
+  readonly column: number;
+}
+
+interface SyntaxNode {
+  readonly type: string;
+  readonly loc?: { readonly start: Position; readonly end: Position } | null;
+  readonly [key: string]: unknown;
+}
+
+const isNode = (value: unknown): value is SyntaxNode =>
+  typeof value === 'object' && value !== null && typeof (value as SyntaxNode).type === 'string';
+
+const functionTypes: ReadonlySet<string> = new Set([
+  'FunctionDeclaration',
+  'FunctionExpression',
+  'ArrowFunctionExpression',
+  'ObjectMethod',
+  'ClassMethod',
+  'ClassPrivateMethod',
+  'StaticBlock',
+]);
+
+/** What stands around a node: enough to name a function that has no name of its own. */
+interface Surroundings {
+  /** Name that the place gives to a function or class written there. */
+  readonly given: string | null;
+  readonly className: string | null;
+  readonly functionName: string | null;
+}
+
+interface Range {
+  readonly start: Position;
+  readonly end: Position;
+  readonly name: string;
+}
+
+function scopesOf(program: SyntaxNode): ScopeStart[] {
+  const ranges: Range[] = [];
+  const waiting: { node: SyntaxNode; around: Surroundings }[] = [
+    { node: program, around: { given: null, className: null, functionName: null } },
+  ];
+  let visited = 0;
+  for (let next = waiting.pop(); next && visited++ < maximumNodes; next = waiting.pop()) {
+    const { node, around } = next;
+    let inside: Surroundings = { ...around, given: null };
+    if (functionTypes.has(node.type) && node.loc) {
+      const name = functionName(node, around);
+      ranges.push({ start: node.loc.start, end: node.loc.end, name });
+      inside = { given: null, className: null, functionName: name };
+    } else if (node.type === 'ClassDeclaration' || node.type === 'ClassExpression') {
+      inside = { ...inside, className: nameOf(node.id) ?? around.given ?? 'class' };
+    } else if ((node.type === 'ClassProperty' || node.type === 'ClassPrivateProperty') && around.className)
+      inside = { ...inside, given: `${around.className}.${keyName(node) ?? anonymous}` };
+    else if (node.type === 'ClassBody') inside = around;
+    for (const { child, given } of childrenOf(node, inside.given, around.given))
+      waiting.push({ node: child, around: { ...inside, given } });
+  }
+  return flatten(ranges);
+}
+
+function functionName(node: SyntaxNode, { given, className, functionName: outer }: Surroundings): string {
+  if (node.type === 'ClassMethod' || node.type === 'ClassPrivateMethod') {
+    const accessor = node.kind === 'get' || node.kind === 'set' ? `${node.kind} ` : '';
+    return `${accessor}${className ?? 'class'}.${keyName(node) ?? anonymous}`;
+  }
+  if (node.type === 'StaticBlock') return `${className ?? 'class'}.<static>`;
+  if (node.type === 'ObjectMethod') return keyName(node) ?? anonymous;
+  const own = nameOf(node.id) ?? given;
+  if (own) return own;
+  return outer === null || outer.endsWith(anonymous) ? (outer ?? anonymous) : `${outer}.${anonymous}`;
+}
+
+/** The nodes inside a node, each with the name that its place gives to a function there. */
+function* childrenOf(
+  node: SyntaxNode,
+  given: string | null,
+  givenToCall: string | null,
+): Generator<{ child: SyntaxNode; given: string | null }> {
+  const names = new Map<unknown, string | null>();
+  switch (node.type) {
+    case 'VariableDeclarator':
+      names.set(node.init, nameOf(node.id));
+      break;
+    case 'AssignmentExpression':
+    case 'AssignmentPattern':
+      names.set(node.right, nameOf(node.left));
+      break;
+    case 'ObjectProperty':
+      names.set(node.value, keyName(node));
+      break;
+    case 'ClassProperty':
+    case 'ClassPrivateProperty':
+      names.set(node.value, given);
+      break;
+    case 'ExportDefaultDeclaration':
+      names.set(node.declaration, 'default');
+      break;
+    case 'CallExpression':
+    case 'OptionalCallExpression':
+      // As in `const List = memo(() => …)`: what is wrapped is known by the name it gets.
+      if (givenToCall !== null && Array.isArray(node.arguments)) names.set(node.arguments[0], givenToCall);
+      break;
+    case 'ParenthesizedExpression':
+    case 'TSAsExpression':
+    case 'TSNonNullExpression':
+    case 'TSSatisfiesExpression':
+    case 'TypeCastExpression':
+    case 'AwaitExpression':
+      names.set(node.expression, givenToCall);
+      break;
+  }
+  for (const key of Object.keys(node)) {
+    if (key === 'loc' || key === 'tokens' || key === 'comments' || key === 'errors' || key === 'extra' || key.endsWith('Comments'))
+      continue;
+    const value = node[key];
+    for (const one of Array.isArray(value) ? value : [value]) if (isNode(one)) yield { child: one, given: names.get(one) ?? null };
+  }
+}
+
+/** The name that an identifier, or the last part of a member, stands for. */
+function nameOf(value: unknown): string | null {
+  if (!isNode(value)) return null;
+  if (value.type === 'Identifier') return value.name as string;
+  if (value.type === 'MemberExpression' && value.computed !== true) return nameOf(value.property);
+  if (value.type === 'PrivateName') return `#${nameOf(value.id)}`;
+  return null;
+}
+
+function keyName(node: SyntaxNode): string | null {
+  const { key } = node;
+  if (!isNode(key) || node.computed === true) return isNode(key) && key.type === 'StringLiteral' ? (key.value as string) : null;
+  if (key.type === 'StringLiteral' || key.type === 'NumericLiteral') return String(key.value);
+  return nameOf(key);
+}
+
+const before = (a: Position, b: Position): boolean => a.line < b.line || (a.line === b.line && a.column < b.column);
+
+/** Nested ranges as places from which on a name holds; functions lie wholly inside one another. */
+function flatten(ranges: readonly Range[]): ScopeStart[] {
+  const sorted = [...ranges].sort(
+    (a, b) => a.start.line - b.start.line || a.start.column - b.start.column || (before(a.end, b.end) ? 1 : -1),
+  );
+  const starts: ScopeStart[] = [{ line: 1, column: 0, name: topLevel }];
+  const add = ({ line, column }: Position, name: string) => {
+    const last = starts.at(-1);
+    if (last && last.line === line && last.column === column) starts.pop();
+    if (starts.at(-1)?.name !== name) starts.push({ line, column, name });
+  };
+  const open: Range[] = [];
+  const closeUpTo = (place: Position | null) => {
+    for (let top = open.at(-1); top && (place === null || !before(place, top.end)); top = open.at(-1)) {
+      open.pop();
+      add(top.end, open.at(-1)?.name ?? topLevel);
+    }
+  };
+  for (const range of sorted) {
+    closeUpTo(range.start);
+    add(range.start, range.name);
+    open.push(range);
+  }
+  closeUpTo(null);
+  return starts;
+}
