@@ -100,20 +100,20 @@ describe('ember symbolicate', () => {
 describe('ember symbols', () => {
   it('says what a file is and what it covers', async () => {
     const { out } = await ember('symbols', `${builds}4.3.0/mapping.txt`, '--json');
-    expect(JSON.parse(out)).toMatchObject({ kind: 'mapping', mapId: null, classes: 21, unreadableLines: 0 });
+    expect(JSON.parse(out)).toMatchObject({ kind: 'mapping', symbolId: null, classes: 21, unreadableLines: 0 });
   });
 });
 
 describe('wrong use', () => {
   const noMapping = join(folder, 'no-mapping.txt');
-  writeFileSync(noMapping, '{"version":3,"mappings":""}');
+  writeFileSync(noMapping, '%PDF-1.7');
 
   it.each([
     [1, ['symbolicate', 'nowhere.txt'], 'there is no such file'],
     [1, ['symbolicate', folder], 'it is a folder'],
     [1, ['symbolicate', noMapping], 'no crash was found'],
-    [1, ['symbols', noMapping], 'a source map'],
-    [1, ['upload', '--app', 'a', '--version', '1', '--build', '1', '--token', 't', noMapping], 'a source map'],
+    [1, ['symbols', noMapping], 'a PDF document'],
+    [1, ['upload', '--app', 'a', '--version', '1', '--build', '1', '--token', 't', noMapping], 'a PDF document'],
     [2, ['dance'], 'unknown command'],
     [2, ['symbolicate'], 'missing required argument'],
     [2, ['symbols', '--nonsense', noMapping], 'unknown option'],
@@ -171,10 +171,10 @@ describe('ember upload', () => {
       { status: 503, body: { error: { message: 'busy', remedy: 'wait' } } },
       { status: 202, body: { id: 7, state: 'indexing', isNew: true } },
       { status: 200, body: { id: 7, state: 'indexing' } },
-      { status: 200, body: { id: 7, state: 'ready', summary: { classes: 21, methods: 36 } } },
+      { status: 200, body: { id: 7, state: 'ready' } },
     ];
     const { code, out } = await upload();
-    expect([code, out]).toEqual([0, expect.stringContaining('is the mapping of guide 4.3.0 (430), 21 classes')]);
+    expect([code, out]).toEqual([0, expect.stringContaining('mapping.txt is a symbol file of guide 4.3.0 (430)')]);
     expect(asked).toEqual([
       ...Array(2).fill('POST /api/v1/apps/guide/symbol-files?version=4.3.0&build=430&name=mapping.txt Bearer t'),
       ...Array(2).fill('GET /api/v1/apps/guide/symbol-files/7 Bearer t'),
@@ -189,5 +189,48 @@ describe('ember upload', () => {
       { status: 200, body: { id: 8, state: 'refused', problem: 'line 7 is nonsense' } },
     ];
     expect(await upload()).toMatchObject({ code: 1, err: expect.stringContaining('line 7 is nonsense') });
+  });
+
+  it('of a dry run says what would be sent and which ids are in it, and sends nothing', async () => {
+    asked.length = 0;
+    const binaries = new URL('../../core/samples/binaries/built/', import.meta.url).pathname;
+    const { code, out } = await ember(
+      'upload',
+      `${binaries}apple-universal.dwarf`,
+      '--app',
+      'guide',
+      '--token',
+      't',
+      '--server',
+      address,
+      '--dry-run',
+    );
+    expect([code, out]).toEqual([
+      0,
+      expect.stringMatching(/would be sent, code of apple-universal, id [0-9a-f]{32}; code of apple-universal, id [0-9a-f]{32}/),
+    ]);
+    expect(asked).toEqual([]);
+  });
+
+  it('of several files sends each, and says which were refused and why', async () => {
+    const binaries = new URL('../../core/samples/binaries/built/', import.meta.url).pathname;
+    answers = [
+      { status: 422, body: { error: { message: 'Not this one.', remedy: 'Send another.' } } },
+      { status: 202, body: { id: 9, state: 'ready', isNew: true } },
+      { status: 200, body: { id: 9, state: 'ready' } },
+    ];
+    const { code, out, err } = await ember(
+      'upload',
+      `${binaries}clang-arm64-O2.so`,
+      `${binaries}clang-arm64-O3.so`,
+      '--app',
+      'guide',
+      '--token',
+      't',
+      '--server',
+      address,
+    );
+    expect([code, err]).toEqual([1, 'ember: the server refused: Not this one. Send another.\nember: 1 of 2 files were not taken\n']);
+    expect(out).toMatch(/clang-arm64-O\d\.so is a symbol file of guide\n/);
   });
 });

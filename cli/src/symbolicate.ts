@@ -1,12 +1,14 @@
 import { readCrashFile } from '@rough-ember/core/report/crash-file';
 import type { FoundReport } from '@rough-ember/core/report/found-report';
-import type { ReadableFrame, ReadableReport } from '@rough-ember/core/symbolicate/readable-report';
+import { sourceOfFiles } from '@rough-ember/core/symbolicate/file-set';
+import type { ReadableFrame, ReadableReport, SymbolNeed } from '@rough-ember/core/symbolicate/readable-report';
 import { stackText } from '@rough-ember/core/symbolicate/stack-text';
-import { type SymbolSource, symbolicate } from '@rough-ember/core/symbolicate/symbolicate';
+import type { SymbolSource } from '@rough-ember/core/symbolicate/symbol-source';
+import { symbolicate } from '@rough-ember/core/symbolicate/symbolicate';
 import { Command } from 'commander';
 import { CommandProblem } from './command-problem.ts';
-import { findMappings, openMapping } from './mappings.ts';
 import { readNamedFile } from './read-file.ts';
+import { findSymbolFiles, type OpenedFile, openSymbolFiles } from './symbol-files.ts';
 
 interface Options {
   readonly symbols: string[];
@@ -27,40 +29,52 @@ export function symbolicateCommand(): Command {
 async function run(crashFile: string, { symbols, ours, json }: Options): Promise<void> {
   const read = readCrashFile(readNamedFile(crashFile), { receivedAt: new Date().toISOString() });
   if (!read.ok) throw new CommandProblem(`${crashFile}: ${read.problem.message}`);
-  const source = await openSource(findMappings(symbols));
+  const files = await openSymbolFiles(await findSymbolFiles(symbols));
+  const source = sourceOfGivenFiles(files);
   const readable = read.value.map((crash: FoundReport) => symbolicate(crash, source, { ours }));
-  for (const mapId of new Set(readable.flatMap((one) => one.needs.filter((need) => !need.found).map((need) => need.mapId))))
-    console.error(
-      mapId === null
-        ? 'ember: the names are obfuscated and no mapping was given; pass it with --symbols mapping.txt'
-        : `ember: the frames ask for the mapping with id ${mapId}, which is not among the files given`,
-    );
+  for (const words of new Set(readable.flatMap((one) => one.needs.filter((need) => !need.found).map(wordMissing))))
+    console.error(`ember: ${words}`);
   if (json) {
     const [first, ...further] = readable.map(toJson);
     console.log(JSON.stringify(further.length > 0 ? { ...first, further } : first, null, 2));
   } else console.log(readable.map(stackText).join('\n\n'));
 }
 
-/** Mappings by their ids; frames that print no id take the only mapping there is, never one of several. */
-async function openSource(paths: readonly string[]): Promise<SymbolSource> {
-  const opened = await Promise.all(paths.map(async (path) => ({ path, ...(await openMapping(path)) })));
-  const byId = new Map(opened.map(({ mapping }) => [mapping.summary.mapId, mapping]));
+/** Frames that print no id take the only mapping there is, never one of several. */
+function sourceOfGivenFiles(files: readonly OpenedFile[]): SymbolSource {
+  const source = sourceOfFiles(files);
+  const mappings = files.filter((file) => file.kind === 'mapping');
   return {
+    ...source,
     mapping: (mapId) => {
-      if (mapId !== null) return byId.get(mapId) ?? null;
-      if (opened.length > 1)
+      if (mapId === null && mappings.length > 1)
         throw new CommandProblem(
-          `the crash text does not say which build it is of, and ${opened.length} mappings were given (${paths.join(', ')}); give the one of its build`,
+          `the crash text does not say which build it is of, and ${mappings.length} mappings were given (${mappings.map((file) => file.path).join(', ')}); give the one of its build`,
         );
-      return opened[0]?.mapping ?? null;
+      return source.mapping(mapId);
     },
   };
 }
 
+function wordMissing({ kind, symbolId, name }: SymbolNeed): string {
+  switch (kind) {
+    case 'mapping':
+      return symbolId === null
+        ? 'the names are obfuscated and no mapping was given; pass it with --symbols mapping.txt'
+        : `the frames ask for the mapping with id ${symbolId}, which is not among the files given`;
+    case 'code':
+      return symbolId === null
+        ? `the frames in ${name} print no id, and no symbol file of that name was given`
+        : `the frames in ${name ?? 'the app'} ask for the symbols with id ${symbolId}, which are not among the files given`;
+    case 'sourcemap':
+      return `the frames in ${name ?? 'the script'} ask for its source map, which is not among the files given`;
+  }
+}
+
 /** The documented form: frames innermost first, inline frames expanded, causes in order. */
 function toJson({ exceptions, threads }: ReadableReport): object {
-  // Runtime and raw frame are both to be seen in `raw`.
-  const frame = ({ rawIndex: _rawIndex, runtime: _runtime, ...shown }: ReadableFrame) => shown;
+  // Runtime and raw frame are both to be seen in `raw`; lines of source stand in the source.
+  const frame = ({ rawIndex: _rawIndex, runtime: _runtime, context: _context, ...shown }: ReadableFrame) => shown;
   return {
     exceptions: exceptions.map(({ type, message, relation, parent, frames, framesInCommon }) => ({
       type,

@@ -1,7 +1,9 @@
 import { statSync } from 'node:fs';
+import { writeIndexFile } from '@rough-ember/core/symbols/index-file';
+import type { IndexedPart } from '@rough-ember/core/symbols/index-symbol-file';
 import { Command } from 'commander';
 import { CommandProblem } from './command-problem.ts';
-import { openMapping, whyNoMapping } from './mappings.ts';
+import { detectFile, indexFile } from './symbol-files.ts';
 
 export function symbolsCommand(): Command {
   return new Command('symbols')
@@ -12,27 +14,78 @@ export function symbolsCommand(): Command {
 }
 
 async function run(path: string, { json }: { json?: boolean }): Promise<void> {
-  const why = whyNoMapping(path);
-  if (why !== null) throw new CommandProblem(`${path}: ${why}`);
-  const { mapping, indexBytes } = await openMapping(path);
-  const { mapId, compiler, classes, methods, lines, unreadableLines, warnings } = mapping.summary;
+  const detected = await detectFile(path);
+  if (!detected.ok) throw new CommandProblem(`${path}: ${detected.problem.message}`);
+  const parts = await indexFile(path);
   const sizeBytes = statSync(path).size;
+  const described = parts.map((part) => ({ ...describe(part), indexBytes: writeIndexFile(part.built).length }));
   if (json) {
-    console.log(
-      JSON.stringify(
-        { kind: 'mapping', mapId, compiler, classes, methods, lines, unreadableLines, warnings, sizeBytes, indexBytes },
-        null,
-        2,
-      ),
-    );
+    const [first, ...further] = described.map(({ lines: _lines, title: _title, ...facts }) => ({ ...facts, sizeBytes }));
+    console.log(JSON.stringify(further.length > 0 ? { ...first, further } : first, null, 2));
     return;
   }
-  console.log(`${path}: obfuscation mapping${compiler ? ` written by ${compiler}` : ''}`);
-  console.log(`  id       ${mapId ?? 'none; version and build tie it to its build'}`);
-  console.log(`  covers   ${classes} classes, ${methods} methods`);
-  console.log(`  size     ${sizeBytes} bytes in ${lines} lines; index ${indexBytes} bytes`);
-  if (unreadableLines > 0) {
-    console.log(`  warning  ${unreadableLines} lines could not be read, the first of them:`);
-    for (const { line, text } of warnings.slice(0, 5)) console.log(`           line ${line}: ${text.slice(0, 100)}`);
+  for (const { title, lines, indexBytes } of described) {
+    console.log(`${path}: ${title}`);
+    for (const [label, text] of [...lines, ['size', `${sizeBytes} bytes; index ${indexBytes} bytes`] as const])
+      console.log(`  ${label.padEnd(8)} ${text}`);
+  }
+}
+
+interface Description {
+  readonly title: string;
+  readonly lines: readonly (readonly [label: string, text: string])[];
+  readonly [fact: string]: unknown;
+}
+
+const shownWarnings = 5;
+
+/** What a part of a symbol file is, in words for a person and as facts for a script. */
+function describe({ kind, name, symbolId, built }: IndexedPart): Description {
+  const common = { kind, name, symbolId };
+  switch (kind) {
+    case 'mapping': {
+      const { compiler, classes, methods, lines, unreadableLines, warnings } = built.summary;
+      return {
+        ...common,
+        ...{ compiler, classes, methods, mappingLines: lines, unreadableLines, warnings },
+        title: `obfuscation mapping${compiler ? ` written by ${compiler}` : ''}`,
+        lines: [
+          ['id', symbolId ?? 'none; version and build tie it to its build'],
+          ['covers', `${classes} classes, ${methods} methods in ${lines} lines`],
+          ...(unreadableLines > 0 ? [['warning', `${unreadableLines} lines could not be read, the first of them:`] as const] : []),
+          ...warnings.slice(0, shownWarnings).map(({ line, text }) => ['', `line ${line}: ${text.slice(0, 100)}`] as const),
+        ],
+      };
+    }
+    case 'code': {
+      const { format, architecture, debugInformation, units, functions, inlinedCalls, lineRows, symbols, warnings, missingSplitUnitCount } =
+        built.summary;
+      return {
+        ...common,
+        ...{ format, architecture, debugInformation, units, functions, inlinedCalls, lineRows, symbols, missingSplitUnitCount, warnings },
+        title: `${format === 'elf' ? 'ELF' : 'Mach-O'} for ${architecture}, ${debugInformation ? 'with debug information' : 'function symbols only, no lines'}`,
+        lines: [
+          ['id', symbolId ?? 'none; version, build and its name tie it to its build'],
+          ['covers', `${functions} functions, ${inlinedCalls} inlined calls, ${lineRows} line rows in ${units} units; ${symbols} symbols`],
+          ...(missingSplitUnitCount > 0
+            ? [['warning', `${missingSplitUnitCount} units have their functions in a .dwp or .dwo file, which was not given`] as const]
+            : []),
+          ...warnings.slice(0, shownWarnings).map((text) => ['warning', text] as const),
+        ],
+      };
+    }
+    case 'sourcemap': {
+      const { sources, sourcesWithText, segments, functions, warnings } = built.summary;
+      return {
+        ...common,
+        ...{ sources, sourcesWithText, segments, functions, warnings },
+        title: `source map of ${name ?? 'a script without a name'}`,
+        lines: [
+          ['id', symbolId ?? 'none; version, build and the name of its script tie it to its build'],
+          ['covers', `${sources} sources (${sourcesWithText} with their text), ${segments} places, ${functions} functions`],
+          ...warnings.slice(0, shownWarnings).map((text) => ['warning', text] as const),
+        ],
+      };
+    }
   }
 }

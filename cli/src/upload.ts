@@ -2,27 +2,30 @@ import { createReadStream, statSync } from 'node:fs';
 import { basename } from 'node:path';
 import { Readable } from 'node:stream';
 import { setTimeout as pause } from 'node:timers/promises';
+import type { IndexedPart } from '@rough-ember/core/symbols/index-symbol-file';
 import { Command, Option } from 'commander';
 import { CommandProblem } from './command-problem.ts';
-import { findMappings } from './mappings.ts';
+import { detectFile, findSymbolFiles, indexFile } from './symbol-files.ts';
 
 interface Options {
   readonly server: string;
   readonly app: string;
-  readonly version: string;
-  readonly build: string;
+  readonly version?: string;
+  readonly build?: string;
   readonly token: string;
+  readonly dryRun?: boolean;
 }
 
 export function uploadCommand(): Command {
   return new Command('upload')
-    .description('Upload the mapping of a build, and wait until it is indexed.')
-    .argument('<mapping file>', 'the mapping.txt that the obfuscator wrote, or the folder it lies in')
+    .description('Upload the symbol files of a build, and wait until they are indexed.')
+    .argument('<paths...>', 'symbol files, or folders that hold them: mapping.txt, .so, .debug, dSYM, .map')
     .addOption(new Option('--server <address>', 'address of the server').env('EMBER_SERVER').default('http://127.0.0.1:4310'))
     .addOption(new Option('--token <token>', 'upload token').env('EMBER_UPLOAD_TOKEN').makeOptionMandatory())
     .requiredOption('--app <name>', 'name of the app in addresses, such as larkfield-guide')
-    .requiredOption('--version <version>', 'version name of the build, such as 4.3.1')
-    .requiredOption('--build <build>', 'build number of the build, such as 431')
+    .option('--version <version>', 'version name of the build, such as 4.3.1; files that carry an id need none')
+    .option('--build <build>', 'build number of the build, such as 431')
+    .option('--dry-run', 'say what would be sent and which ids are in it, and send nothing')
     .action(run);
 }
 
@@ -31,34 +34,67 @@ interface Uploaded {
   readonly state: 'indexing' | 'ready' | 'refused';
   readonly isNew: boolean;
   readonly problem?: string | null;
-  readonly summary?: { readonly classes: number; readonly methods: number } | null;
 }
 
 const sendAttempts = 4;
+const sentAtOnce = 3;
 const pollMs = 250;
 
-async function run(named: string, options: Options): Promise<void> {
-  const found = findMappings([named]);
-  if (found.length !== 1)
+async function run(named: readonly string[], options: Options): Promise<void> {
+  if ((options.version === undefined) !== (options.build === undefined))
+    throw new CommandProblem('give --version and --build together, or neither for files that carry their own ids');
+  const found = await findSymbolFiles(named);
+  if (found.length === 0) throw new CommandProblem(`${named.join(', ')} holds no symbol file`);
+  const mappings = await filterAsync(found, async (path) => {
+    const detected = await detectFile(path);
+    return detected.ok && detected.value === 'mapping';
+  });
+  if (mappings.length > 1)
     throw new CommandProblem(
-      found.length === 0
-        ? `${named} holds no mapping`
-        : `${named} holds ${found.length} mappings (${found.join(', ')}); name the one of ${options.version} (${options.build})`,
+      `${mappings.length} mappings were found (${mappings.join(', ')}), but a build has one; name the one of this build`,
     );
-  const path = found[0] as string;
+  if (options.dryRun) {
+    for (const path of found) console.log(`${path}: would be sent, ${(await indexFile(path)).map(wordPart).join('; ')}`);
+    return;
+  }
+  const problems = await sendAll(found, options);
+  if (problems.length === 1 && found.length === 1) throw problems[0];
+  for (const problem of problems) console.error(`ember: ${problem.message.replaceAll('\n', ' ')}`);
+  if (problems.length > 0) throw new CommandProblem(`${problems.length} of ${found.length} files were not taken`);
+}
+
+async function filterAsync<Value>(list: readonly Value[], keep: (one: Value) => Promise<boolean>): Promise<Value[]> {
+  const kept = await Promise.all(list.map(keep));
+  return list.filter((_, index) => kept[index]);
+}
+
+const wordPart = ({ kind, symbolId, name }: IndexedPart): string =>
+  `${kind}${name === null ? '' : ` of ${name}`}, ${symbolId === null ? 'no id' : `id ${symbolId}`}`;
+
+/** Sends a few files at a time; one that is refused does not keep the others back. */
+async function sendAll(paths: readonly string[], options: Options): Promise<Error[]> {
+  const problems: Error[] = [];
+  const waiting = [...paths];
+  const worker = async () => {
+    for (let path = waiting.shift(); path !== undefined; path = waiting.shift())
+      await sendOne(path, options).catch((error: Error) => problems.push(error));
+  };
+  await Promise.all(Array.from({ length: sentAtOnce }, worker));
+  return problems;
+}
+
+async function sendOne(path: string, options: Options): Promise<void> {
   const collection = `${options.server.replace(/\/+$/, '')}/api/v1/apps/${encodeURIComponent(options.app)}/symbol-files`;
   const sent = await send(path, collection, options);
   const done = await waitForIndex(`${collection}/${sent.id}`, options.token, sent);
   if (done.state === 'refused') throw new CommandProblem(`the server refused ${path}: ${done.problem}`);
-  const covers = done.summary ? `, ${done.summary.classes} classes and ${done.summary.methods} methods` : '';
-  console.log(
-    `${path} is the mapping of ${options.app} ${options.version} (${options.build})${sent.isNew ? '' : ' and was there already'}${covers}`,
-  );
+  const build = options.version === undefined ? '' : ` ${options.version} (${options.build})`;
+  console.log(`${path} is a symbol file of ${options.app}${build}${sent.isNew ? '' : ' and was there already'}`);
 }
 
 /** Sends the file as a stream; what may pass by itself is tried again. */
 async function send(path: string, collection: string, { version, build, token }: Options): Promise<Uploaded> {
-  const parameters = new URLSearchParams({ version, build, name: basename(path) });
+  const parameters = new URLSearchParams({ ...(version && build ? { version, build } : {}), name: basename(path) });
   for (let attempt = 1; ; attempt++) {
     try {
       return await ask(`${collection}?${parameters}`, {

@@ -4,6 +4,7 @@ import { describe, expect, it } from 'vitest';
 import { groupReport } from './grouping/group-report.ts';
 import { readCrashFile } from './report/crash-file.ts';
 import { reportSchema } from './report/report.ts';
+import { noSymbols } from './symbolicate/symbol-source.ts';
 import { symbolicate } from './symbolicate/symbolicate.ts';
 import { writeIndexFile } from './symbols/index-file.ts';
 import { indexMapping } from './symbols/mapping/index-builder.ts';
@@ -124,7 +125,7 @@ describe('hostile input', () => {
         }
         const opened = MappingIndex.open(writeIndexFile(indexed.value));
         if (!opened.ok) throw new Error(opened.problem.message);
-        const readable = symbolicate(crash.value[0] as never, { mapping: () => opened.value }, { ours: [] });
+        const readable = symbolicate(crash.value[0] as never, { ...noSymbols, mapping: () => opened.value }, { ours: [] });
         expect(groupReport('crash', readable, '1').key).not.toBe('');
       }),
       { numRuns: 600 },
@@ -170,7 +171,7 @@ describe('hostile input', () => {
     const result = inTime(() => readCrashFile(new TextEncoder().encode(text), { receivedAt: '2026-01-01T00:00:00Z' }));
     if (result.ok)
       for (const crash of result.value) {
-        const readable = inTime(() => symbolicate(crash, { mapping: () => null }, { ours: [] }));
+        const readable = inTime(() => symbolicate(crash, noSymbols, { ours: [] }));
         expect(inTime(() => groupReport('crash', readable, '1')).key).not.toBe('');
         expect(crash.exceptions.length).toBeLessThanOrEqual(64);
         expect(crash.exceptions.reduce((sum, one) => sum + one.frames.length, 0)).toBeLessThanOrEqual(20_000);

@@ -2,10 +2,11 @@ import { createHash } from 'node:crypto';
 import type { Grouping } from '@rough-ember/core/grouping/group-report';
 import type { Report } from '@rough-ember/core/report/report';
 import type { ReadableReport } from '@rough-ember/core/symbolicate/readable-report';
+import { symbolKey } from '@rough-ember/core/symbols/symbol-id';
 import type { Knex } from 'knex';
 import { type Database, inTransaction } from './database.ts';
 import { queueJobs } from './jobs.ts';
-import { mappingHasCome } from './symbol-files.ts';
+import { symbolFileHasCome } from './symbol-files.ts';
 
 export interface ProcessedReport {
   readonly row: number;
@@ -47,12 +48,14 @@ async function saveInTransaction(transaction: Knex.Transaction, processed: Proce
         kind: need.kind,
         version: report.version,
         build: report.build,
-        map_id: need.mapId ?? '',
+        symbol_id: need.symbolId ?? '',
+        symbol_key: need.symbolId === null ? '' : symbolKey(need.symbolId),
+        name: need.name ?? '',
         found: need.found,
       })),
     );
-  for (const { mapId, found } of readable.needs) {
-    if (found || !(await mappingHasCome(transaction, { appId, version: report.version, build: report.build, mapId }))) continue;
+  for (const { found, ...need } of readable.needs) {
+    if (found || !(await symbolFileHasCome(transaction, need, { appId, version: report.version, build: report.build }))) continue;
     await queueJobs(transaction, { kind: 'process-report', appId, priority: 'again' }, [row]);
     break;
   }

@@ -10,7 +10,7 @@ import { postponeJob, queueJobs, takeJobs } from './jobs.ts';
 import { migrations } from './migrations/index.ts';
 import { saveProcessedReport } from './processing.ts';
 import { loadReports } from './reports.ts';
-import { findMapping, listSymbolDemand, markSymbolFileReady, storeSymbolFile } from './symbol-files.ts';
+import { findSymbolFiles, listSymbolDemand, markSymbolFileReady, storeSymbolFile } from './symbol-files.ts';
 import { freshDatabase, makeApp } from './testing/fresh-database.ts';
 import { storeReports } from './testing/store-reports.ts';
 
@@ -57,7 +57,7 @@ async function arrive(grouping: Grouping, report = makeReport()): Promise<number
 async function processAgain(row: number, grouping: Grouping, jobId = 0): Promise<void> {
   const stored = (await loadReports(database, [row])).get(row);
   if (!stored) throw new Error('no such report');
-  const needs = [{ kind: 'mapping' as const, mapId: null, found: !grouping.provisional }];
+  const needs = [{ kind: 'mapping' as const, symbolId: null, name: null, found: !grouping.provisional }];
   await saveProcessedReport(
     database,
     { row, appId: app.id, report: stored.report, readable: { exceptions: [], threads: [], needs }, grouping },
@@ -240,7 +240,7 @@ describe('symbol files', () => {
     uploadedBy: 'ci',
     ...more,
   });
-  const summary = { mapId: null, compiler: null, classes: 1, methods: 1, lines: 2, unreadableLines: 0, warnings: [] };
+  const parts = [{ kind: 'mapping' as const, symbolId: null, name: null, summary: { classes: 1 } }];
 
   it('are recorded once for the same bytes and build', async () => {
     app = await makeApp(database);
@@ -257,7 +257,7 @@ describe('symbol files', () => {
     await arrive(makeGrouping('raw of another build', true), makeReport({ build: '431' }));
     await arrive(makeGrouping('has it'));
     const { file: stored } = await storeSymbolFile(database, file());
-    expect(await markSymbolFileReady(database, stored, summary, 0)).toBe(1);
+    expect(await markSymbolFileReady(database, stored, parts, 0)).toBe(1);
     const again = (await takeJobs(database, 10)).filter((job) => job.kind === 'process-report');
     expect(again.map((job) => job.subjectId)).toEqual([lacking]);
     expect((await listSymbolDemand(database, app.id)).map(({ build, found, reports }) => ({ build, found, reports }))).toEqual([
@@ -271,7 +271,7 @@ describe('symbol files', () => {
     app = await makeApp(database);
     await database('jobs').delete();
     const { file: stored } = await storeSymbolFile(database, file());
-    await markSymbolFileReady(database, stored, summary, 0);
+    await markSymbolFileReady(database, stored, parts, 0);
     await database('jobs').delete();
     // Processing looked for the mapping before it was there, and saves after.
     const late = await arrive(makeGrouping('raw', true));
@@ -279,9 +279,24 @@ describe('symbol files', () => {
   });
 
   it('of another build are never found', async () => {
-    const wanted = { appId: app.id, version: '4.3.0', build: '430', mapId: null };
-    expect(await findMapping(database, wanted)).toMatchObject({ sha256: Buffer.alloc(32, 1) });
-    for (const other of [{ build: '431' }, { version: '4.3.1' }, { appId: app.id + 1 }, { mapId: '4f1a' }])
-      expect(await findMapping(database, { ...wanted, ...other })).toBeNull();
+    const wanted = { appId: app.id, version: '4.3.0', build: '430', symbolIds: [] };
+    expect(await findSymbolFiles(database, wanted)).toMatchObject([{ sha256: Buffer.alloc(32, 1), isOfBuild: true }]);
+    for (const other of [{ build: '431' }, { version: '4.3.1' }, { appId: app.id + 1 }])
+      expect(await findSymbolFiles(database, { ...wanted, ...other })).toEqual([]);
+  });
+
+  it('are found by their ids in any build and any spelling, each part of a universal binary by its own', async () => {
+    app = await makeApp(database);
+    const { file: stored } = await storeSymbolFile(database, file({ kind: 'code', version: '', build: '', sha256: Buffer.alloc(32, 7) }));
+    const ids = ['6f1c3a5b7d9e4f10a2b4c6d8e0f21436', '00112233445566778899aabbccddeeff'];
+    const slices = ids.map((symbolId) => ({ kind: 'code' as const, symbolId, name: 'LarkSong', summary: {} }));
+    await markSymbolFileReady(database, stored, slices, 0);
+    const wanted = { appId: app.id, version: '4.3.0', build: '430' };
+    const found = async (symbolId: string) =>
+      (await findSymbolFiles(database, { ...wanted, symbolIds: [symbolId] })).map(({ part, isOfBuild }) => ({ part, isOfBuild }));
+    expect(await found('00112233-4455-6677-8899-AABBCCDDEEFF')).toEqual([{ part: 1, isOfBuild: false }]);
+    expect(await found('5B3A1C6F9E7D104FA2B4C6D8E0F214361')).toEqual([{ part: 0, isOfBuild: false }]);
+    expect(await found('ff112233445566778899aabbccddeeff')).toEqual([]);
+    expect(await findSymbolFiles(database, { ...wanted, symbolIds: [] })).toEqual([]);
   });
 });

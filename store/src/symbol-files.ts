@@ -1,4 +1,5 @@
-import type { MappingSummary } from '@rough-ember/core/symbols/mapping/index-layout';
+import type { SymbolFileKind, SymbolNeed } from '@rough-ember/core/symbolicate/readable-report';
+import { symbolKey, wantedKeys } from '@rough-ember/core/symbols/symbol-id';
 import { versionSortKey } from '@rough-ember/core/version/version-order';
 import type { Database } from './database.ts';
 import { finishJob, queueJobs } from './jobs.ts';
@@ -6,18 +7,26 @@ import { finishJob, queueJobs } from './jobs.ts';
 export interface SymbolFile {
   readonly id: number;
   readonly appId: number;
-  readonly kind: 'mapping';
+  readonly kind: SymbolFileKind;
+  /** Empty when only its ids tie the file to a build. */
   readonly version: string;
   readonly build: string;
-  readonly mapId: string | null;
   readonly sha256: Buffer;
   readonly sizeBytes: number;
   readonly fileName: string;
   readonly state: 'indexing' | 'ready' | 'refused';
   readonly problem: string | null;
-  readonly summary: MappingSummary | null;
   readonly uploadedBy: string;
   readonly createdAt: Date;
+}
+
+/** One index that came of a file; `summary` is what the index says about itself. */
+export interface SymbolPart {
+  readonly part: number;
+  readonly kind: SymbolFileKind;
+  readonly symbolId: string | null;
+  readonly name: string | null;
+  readonly summary: unknown;
 }
 
 const columns = {
@@ -26,13 +35,11 @@ const columns = {
   kind: 'kind',
   version: 'version',
   build: 'build',
-  mapId: 'map_id',
   sha256: 'sha256',
   sizeBytes: 'size_bytes',
   fileName: 'file_name',
   state: 'state',
   problem: 'problem',
-  summary: 'summary',
   uploadedBy: 'uploaded_by',
   createdAt: 'created_at',
 } as const;
@@ -74,22 +81,46 @@ export async function findSymbolFile(database: Database, id: number): Promise<Sy
  * Marks a file as indexed, finishes its job, and sends the reports that lacked it, and only they, round again:
  * newest first. Gives how many.
  */
-export async function markSymbolFileReady(database: Database, file: SymbolFile, summary: MappingSummary, jobId: number): Promise<number> {
+export async function markSymbolFileReady(
+  database: Database,
+  file: SymbolFile,
+  parts: readonly Omit<SymbolPart, 'part'>[],
+  jobId: number,
+): Promise<number> {
   return database.transaction(async (transaction) => {
-    await transaction('symbol_files')
-      .where({ id: file.id })
-      .update({ state: 'ready', problem: null, map_id: summary.mapId, summary: JSON.stringify(summary) });
+    await transaction('symbol_files').where({ id: file.id }).update({ state: 'ready', problem: null });
+    await transaction('symbol_parts').where({ file_id: file.id }).delete();
+    await transaction('symbol_parts').insert(
+      parts.map(({ kind, symbolId, name, summary }, part) => ({
+        file_id: file.id,
+        part,
+        app_id: file.appId,
+        kind,
+        symbol_id: symbolId,
+        symbol_key: symbolId === null ? null : symbolKey(symbolId),
+        name,
+        summary: JSON.stringify(summary),
+      })),
+    );
     const waiting: { row: number }[] = await transaction('report_needs')
       .where({ app_id: file.appId, found: false })
-      .where((tie) => {
-        tie.where({ map_id: '', version: file.version, build: file.build });
-        if (summary.mapId !== null) tie.orWhere({ map_id: summary.mapId });
+      .where((anyPart) => {
+        for (const part of parts)
+          anyPart.orWhere((tie) => {
+            tie.where({ kind: part.kind }).where((either) => {
+              either.where((byBuild) => {
+                byBuild.where({ symbol_key: '', version: file.version, build: file.build });
+                if (part.name !== null) byBuild.whereIn('name', [part.name, '']);
+              });
+              if (part.symbolId !== null) either.orWhereIn('symbol_key', wantedKeys(part.symbolId));
+            });
+          });
       })
       .orderBy('report_row', 'desc')
-      // Waits for reports that are being saved without this file; see mappingHasCome.
+      // Waits for reports that are being saved without this file; see symbolFileHasCome.
       .forShare()
       .select({ row: 'report_row' });
-    const rows = waiting.map((one) => one.row);
+    const rows = [...new Set(waiting.map((one) => one.row))];
     for (let at = 0; at < rows.length; at += 1000)
       await queueJobs(transaction, { kind: 'process-report', appId: file.appId, priority: 'again' }, rows.slice(at, at + 1000));
     await finishJob(transaction, jobId);
@@ -113,37 +144,87 @@ export async function listSymbolFiles(database: Database, appId: number): Promis
     .select(columns);
 }
 
-/** What a report asks for: by map id where its frames print one, else by version and build. */
-export interface WantedMapping {
+/** The parts of all indexed files of an app, or of one file, by the file's number. */
+export async function listSymbolParts(database: Database, appId: number, fileId?: number): Promise<Map<number, SymbolPart[]>> {
+  const rows: (SymbolPart & { fileId: number })[] = await database('symbol_parts')
+    .where({ app_id: appId, ...(fileId === undefined ? {} : { file_id: fileId }) })
+    .orderBy(['file_id', 'part'])
+    .select({ fileId: 'file_id', part: 'part', kind: 'kind', symbolId: 'symbol_id', name: 'name', summary: 'summary' });
+  const byFile = new Map<number, SymbolPart[]>();
+  for (const { fileId: file, ...part } of rows) byFile.set(file, [...(byFile.get(file) ?? []), part]);
+  return byFile;
+}
+
+/** What reports of one build ask for: files with these ids, and those of the build itself. */
+export interface WantedFiles {
   readonly appId: number;
   readonly version: string;
   readonly build: string;
-  readonly mapId: string | null;
+  /** As frames and images print them. */
+  readonly symbolIds: readonly string[];
 }
 
-function readyMappings(database: Database, { appId, version, build, mapId }: WantedMapping) {
-  const tie = mapId === null ? { version, build } : { map_id: mapId };
-  return database('symbol_files').where({ app_id: appId, kind: 'mapping', state: 'ready', ...tie });
+/** An index that may symbolicate a report, and what ties it. */
+export interface FoundFile {
+  readonly kind: SymbolFileKind;
+  readonly symbolId: string | null;
+  readonly name: string | null;
+  readonly isOfBuild: boolean;
+  readonly sha256: Buffer;
+  readonly fileName: string;
+  readonly part: number;
 }
 
-/** The file that symbolicates the frames of a build; the newest when there are several. */
-export async function findMapping(database: Database, wanted: WantedMapping): Promise<Pick<SymbolFile, 'sha256'> | null> {
-  return (await readyMappings(database, wanted).orderBy('id', 'desc').first({ sha256: 'sha256' })) ?? null;
+/** The indexes that may symbolicate reports of one build, the newest upload first. */
+export async function findSymbolFiles(database: Database, { appId, version, build, symbolIds }: WantedFiles): Promise<FoundFile[]> {
+  const rows: (Omit<FoundFile, 'isOfBuild'> & { version: string; build: string })[] = await database('symbol_parts')
+    .join('symbol_files', 'symbol_files.id', 'symbol_parts.file_id')
+    .where({ 'symbol_parts.app_id': appId, state: 'ready' })
+    .where((tie) => {
+      tie.where({ version, build });
+      if (symbolIds.length > 0) tie.orWhereIn('symbol_key', symbolIds.flatMap(wantedKeys));
+    })
+    .orderBy('symbol_files.id', 'desc')
+    .select({
+      kind: 'symbol_parts.kind',
+      symbolId: 'symbol_id',
+      name: 'symbol_parts.name',
+      sha256: 'sha256',
+      fileName: 'file_name',
+      part: 'part',
+      version: 'version',
+      build: 'build',
+    });
+  return rows.map(({ version: ofVersion, build: ofBuild, ...found }) => ({
+    ...found,
+    isOfBuild: ofVersion === version && ofBuild === build,
+  }));
 }
 
 /**
- * Whether a mapping that processing did not find has come since. The locking read waits for a file that is being
+ * Whether a file that processing did not find has come since. The locking read waits for a file that is being
  * marked as ready, and keeps one from being marked before the need is recorded, so that neither misses the other.
  */
-export async function mappingHasCome(transaction: Database, wanted: WantedMapping): Promise<boolean> {
-  return (await readyMappings(transaction, wanted).forShare().first('id')) !== undefined;
+export async function symbolFileHasCome(
+  transaction: Database,
+  { kind, symbolId, name }: SymbolNeed,
+  { appId, version, build }: { appId: number; version: string; build: string },
+): Promise<boolean> {
+  const query = transaction('symbol_parts')
+    .join('symbol_files', 'symbol_files.id', 'symbol_parts.file_id')
+    .where({ 'symbol_parts.app_id': appId, 'symbol_parts.kind': kind, state: 'ready' });
+  if (symbolId !== null) query.whereIn('symbol_key', wantedKeys(symbolId));
+  else {
+    query.where({ version, build });
+    if (name !== null) query.where((either) => either.where({ 'symbol_parts.name': name }).orWhereNull('symbol_parts.name'));
+  }
+  return (await query.forShare().first('file_id')) !== undefined;
 }
 
 /** What the reports of one build ask for, and how many of them and people that concerns. */
-export interface SymbolDemand {
+export interface SymbolDemand extends SymbolNeed {
   readonly version: string;
   readonly build: string;
-  readonly mapId: string | null;
   readonly found: boolean;
   readonly reports: number;
   readonly people: number;
@@ -152,16 +233,24 @@ export interface SymbolDemand {
 
 /** The needs of all builds that sent reports, newest version first. */
 export async function listSymbolDemand(database: Database, appId: number): Promise<SymbolDemand[]> {
-  const rows: (Omit<SymbolDemand, 'mapId' | 'found'> & { mapId: string; found: number })[] = await database('report_needs')
+  const rows: (Omit<SymbolDemand, 'found'> & { symbolId: string; name: string; found: number })[] = await database('report_needs')
     .join('reports', 'reports.id', 'report_needs.report_row')
     .where('report_needs.app_id', appId)
-    .groupBy('report_needs.version', 'reports.version_key', 'report_needs.build', 'map_id', 'found')
-    .orderBy([{ column: 'reports.version_key', order: 'desc' }, 'report_needs.build', 'map_id', 'found'])
-    .select({ version: 'report_needs.version', build: 'report_needs.build', mapId: 'map_id', found: 'found' })
+    .groupBy('report_needs.version', 'reports.version_key', 'report_needs.build', 'report_needs.kind', 'symbol_id', 'name', 'found')
+    .orderBy([{ column: 'reports.version_key', order: 'desc' }, 'report_needs.build', 'report_needs.kind', 'name', 'symbol_id', 'found'])
+    .select({
+      version: 'report_needs.version',
+      build: 'report_needs.build',
+      kind: 'report_needs.kind',
+      symbolId: 'symbol_id',
+      name: 'name',
+    })
+    .select('found')
     .select(database.raw('COUNT(DISTINCT report_row) AS reports, COUNT(DISTINCT person_key) AS people, MAX(occurred_at) AS lastAt'));
   return rows.map((row) => ({
     ...row,
-    mapId: row.mapId === '' ? null : row.mapId,
+    symbolId: row.symbolId === '' ? null : row.symbolId,
+    name: row.name === '' ? null : row.name,
     found: row.found === 1,
     reports: Number(row.reports),
     people: Number(row.people),

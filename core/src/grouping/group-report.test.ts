@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { guideBuilds } from '../../../demo/src/guide-builds.ts';
 import { readCrashFile } from '../report/crash-file.ts';
+import { noSymbols } from '../symbolicate/symbol-source.ts';
 import { symbolicate } from '../symbolicate/symbolicate.ts';
 import { writeIndexFile } from '../symbols/index-file.ts';
 import { indexMapping } from '../symbols/mapping/index-builder.ts';
@@ -19,7 +20,11 @@ function group(text: Uint8Array, mapping: Uint8Array | null, build = '1') {
   const indexed = mapping && indexMapping(mapping);
   const opened = indexed?.ok ? MappingIndex.open(writeIndexFile(indexed.value)) : null;
   const index = opened?.ok ? opened.value : null;
-  return groupReport('crash', symbolicate(read.value[0] as never, { mapping: () => index }, { ours: ['com.larkfield'] }), build);
+  return groupReport(
+    'crash',
+    symbolicate(read.value[0] as never, { ...noSymbols, mapping: () => index }, { ours: ['com.larkfield'] }),
+    build,
+  );
 }
 const groupScreen = (version: string, screen: string, mapped = true) =>
   group(file(`${version}/crashes/${screen}.txt`), mapped ? file(`${version}/mapping.txt`) : null, version);

@@ -31,6 +31,8 @@ export interface ReadableFrame {
   readonly rawIndex: number;
   /** Other functions that the symbol file leaves possible. */
   readonly alternatives?: readonly string[];
+  /** Lines of the source around the frame's own, where the symbol file holds them. */
+  readonly context?: { readonly firstLine: number; readonly lines: readonly string[] };
 }
 
 export interface ReadableException {
@@ -49,11 +51,17 @@ export interface ReadableThread {
   readonly frames: readonly ReadableFrame[];
 }
 
+/** What a symbol file is for: obfuscated names, machine code, or bundled scripts. */
+export const symbolFileKinds = ['mapping', 'code', 'sourcemap'] as const;
+export type SymbolFileKind = (typeof symbolFileKinds)[number];
+
 /** A symbol file that frames ask for, named by what ties it to the build. */
 export interface SymbolNeed {
-  readonly kind: 'mapping';
-  /** The map id that the frames print; null when only version and build tie the file. */
-  readonly mapId: string | null;
+  readonly kind: SymbolFileKind;
+  /** Map id, build id, UUID or debug id that the frames print; null when only version and build tie the file. */
+  readonly symbolId: string | null;
+  /** Name of the image or script; null for a mapping, and where none was printed. */
+  readonly name: string | null;
 }
 
 export interface ReadableReport {

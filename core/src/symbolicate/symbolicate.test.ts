@@ -5,6 +5,7 @@ import { readCrashFile } from '../report/crash-file.ts';
 import { writeIndexFile } from '../symbols/index-file.ts';
 import { indexMapping } from '../symbols/mapping/index-builder.ts';
 import { MappingIndex } from '../symbols/mapping/lookup.ts';
+import { noSymbols } from './symbol-source.ts';
 import { symbolicate } from './symbolicate.ts';
 
 const file = (path: string) => readFileSync(new URL(`../../../demo/larkfield-guide/builds/${path}`, import.meta.url));
@@ -26,14 +27,14 @@ function crash(text: Uint8Array) {
 
 const symbolicateText = (text: string, mapping: string | null, build = rule) => {
   const index = mapping === null ? null : openMapping(new TextEncoder().encode(mapping));
-  return symbolicate(crash(new TextEncoder().encode(text)), { mapping: () => index }, build);
+  return symbolicate(crash(new TextEncoder().encode(text)), { ...noSymbols, mapping: () => index }, build);
 };
 
 describe.each(guideBuilds)('Larkfield Guide $version, obfuscated', ({ version, screens }) => {
   const mapping = openMapping(file(`${version}/mapping.txt`));
 
   it.each(screens)('shows the crash of screen %s as the plain program prints it', (screen) => {
-    const restored = symbolicate(crash(file(`${version}/crashes/${screen}.txt`)), { mapping: () => mapping }, rule);
+    const restored = symbolicate(crash(file(`${version}/crashes/${screen}.txt`)), { ...noSymbols, mapping: () => mapping }, rule);
     // The plain program ran on its own, so what it printed is the truth, not our output.
     const expected = crash(file(`${version}/expected/${screen}.txt`));
     const seen = restored.exceptions.map(({ type, message, frames }) => ({
@@ -48,13 +49,13 @@ describe.each(guideBuilds)('Larkfield Guide $version, obfuscated', ({ version, s
         frames: frames.map((frame) => (frame.runtime === 'jvm' ? `${frame.class}.${frame.method}(${frame.file}:${frame.line})` : '')),
       })),
     );
-    expect(restored.needs).toEqual([{ kind: 'mapping', mapId: null, found: true }]);
+    expect(restored.needs).toEqual([{ kind: 'mapping', symbolId: null, name: null, found: true }]);
   });
 
   it.each(screens)('says of screen %s that the mapping is missing, without touching a frame', (screen) => {
     const raw = crash(file(`${version}/crashes/${screen}.txt`));
-    const restored = symbolicate(raw, { mapping: () => null }, rule);
-    expect(restored.needs).toEqual([{ kind: 'mapping', mapId: null, found: false }]);
+    const restored = symbolicate(raw, noSymbols, rule);
+    expect(restored.needs).toEqual([{ kind: 'mapping', symbolId: null, name: null, found: false }]);
     const frames = restored.exceptions.flatMap((exception) => exception.frames);
     expect(frames).toHaveLength(raw.exceptions.flatMap((exception) => exception.frames).length);
     expect(frames.some((frame) => frame.status === 'no-symbols' && frame.ours)).toBe(true);
@@ -141,6 +142,7 @@ describe('a mapping', () => {
     const restored = symbolicate(
       crash(new TextEncoder().encode(thrown('a.b(r8-map-id-4f1a09:1)'))),
       {
+        ...noSymbols,
         mapping: (mapId) => {
           asked.push(mapId);
           return null;
@@ -149,7 +151,7 @@ describe('a mapping', () => {
       rule,
     );
     expect(asked).toContain('4f1a09');
-    expect(restored.needs).toEqual([{ kind: 'mapping', mapId: '4f1a09', found: false }]);
+    expect(restored.needs).toEqual([{ kind: 'mapping', symbolId: '4f1a09', name: null, found: false }]);
   });
 
   it('is not missed by a build that was never obfuscated', () => {

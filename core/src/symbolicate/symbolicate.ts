@@ -2,22 +2,21 @@ import type { Frame, JvmFrame } from '../report/frames.ts';
 import type { Report, ReportedException } from '../report/report.ts';
 import type { MappingIndex } from '../symbols/mapping/lookup.ts';
 import { readAsReported } from './as-reported.ts';
+import { readJavascriptFrame } from './javascript.ts';
 import { looksObfuscated, mapIdOf, readJvmFrame } from './jvm.ts';
+import { type Reading, readCompiledDartFrame, readNativeFrame } from './native.ts';
+import { Needs } from './needs.ts';
 import type { OurFramesRule } from './our-frames.ts';
-import type { ReadableException, ReadableFrame, ReadableReport, SymbolNeed } from './readable-report.ts';
-
-/** Where symbolication finds its symbol files. */
-export interface SymbolSource {
-  /**
-   * The mapping with this id, or, for null, the one of the report's version and build. Null when there is none;
-   * a mapping of another build must never be given.
-   */
-  mapping(mapId: string | null): MappingIndex | null;
-}
+import type { ReadableException, ReadableFrame, ReadableReport } from './readable-report.ts';
+import type { SymbolSource } from './symbol-source.ts';
 
 /** Turns the stacks of a report into what its developer wrote, and lists the symbol files this takes. */
-export function symbolicate(report: Pick<Report, 'exceptions' | 'threads'>, source: SymbolSource, rule: OurFramesRule): ReadableReport {
-  const stacks = new StackReader(source, rule);
+export function symbolicate(
+  report: Pick<Report, 'exceptions' | 'threads'> & Partial<Pick<Report, 'images'>>,
+  source: SymbolSource,
+  rule: OurFramesRule,
+): ReadableReport {
+  const stacks = new StackReader({ source, rule, needs: new Needs(), images: report.images ?? [] });
   const exceptions: ReadableException[] = [];
   for (const exception of report.exceptions) {
     const own = exception.frames.length - exception.framesInCommon;
@@ -45,27 +44,33 @@ function readMessage(exception: ReportedException, all: readonly ReportedExcepti
 }
 
 class StackReader {
-  private readonly asked = new Map<string, SymbolNeed & { found: boolean }>();
-
-  constructor(
-    private readonly source: SymbolSource,
-    private readonly rule: OurFramesRule,
-  ) {}
+  constructor(private readonly reading: Reading) {}
 
   read(frames: readonly Frame[]): ReadableFrame[] {
-    return frames.flatMap((frame, rawIndex) =>
-      frame.runtime === 'jvm'
-        ? readJvmFrame(frames, rawIndex, this.mappingFor(frame), this.rule)
-        : readAsReported(frame, rawIndex, this.rule),
-    );
+    return frames.flatMap((frame, rawIndex) => this.readFrame(frame, rawIndex, frames));
+  }
+
+  private readFrame(frame: Frame, rawIndex: number, stack: readonly Frame[]): ReadableFrame | ReadableFrame[] {
+    switch (frame.runtime) {
+      case 'jvm':
+        return readJvmFrame(stack, rawIndex, this.mappingFor(frame), this.reading.rule);
+      case 'native':
+        return readNativeFrame(frame, rawIndex, this.reading);
+      case 'javascript':
+        return readJavascriptFrame(frame, rawIndex, this.reading);
+      case 'dart':
+        return readCompiledDartFrame(frame, rawIndex, this.reading);
+      case 'dotnet':
+        return readAsReported(frame, rawIndex, this.reading.rule);
+    }
   }
 
   private mappingFor(frame: JvmFrame): MappingIndex | null {
     const mapId = mapIdOf(frame);
-    const mapping = this.source.mapping(mapId);
+    const mapping = this.reading.source.mapping(mapId);
     // A frame with nothing to restore asks for nothing, so builds that were never obfuscated miss nothing.
     if (mapId !== null || (mapping ? mapping.className(frame.class) !== null : looksObfuscated(frame)))
-      this.asked.set(mapId ?? '', { kind: 'mapping', mapId, found: mapping !== null });
+      this.reading.needs.note({ kind: 'mapping', symbolId: mapId, name: null }, mapping !== null);
     return mapping;
   }
 
@@ -74,10 +79,10 @@ class StackReader {
     // Only the mapping's own runtime prints names that it could restore.
     if (frames.some((frame) => frame.runtime !== 'jvm')) return name;
     const mapId = frames.map((frame) => (frame.runtime === 'jvm' ? mapIdOf(frame) : null)).find((id) => id !== null) ?? null;
-    return this.source.mapping(mapId)?.className(name) ?? name;
+    return this.reading.source.mapping(mapId)?.className(name) ?? name;
   }
 
-  needs(): (SymbolNeed & { found: boolean })[] {
-    return [...this.asked.values()];
+  needs(): ReadableReport['needs'] {
+    return this.reading.needs.list();
   }
 }

@@ -2,7 +2,7 @@ import type { GroupingExplanation } from '@rough-ember/core/grouping/group-repor
 import { formatFrame } from '@rough-ember/core/report/format-frame';
 import type { Report, ReportedThread } from '@rough-ember/core/report/report';
 import { type Scope, wholeScope } from '@rough-ember/core/scope/scope';
-import type { ReadableReport } from '@rough-ember/core/symbolicate/readable-report';
+import type { ReadableReport, SymbolNeed } from '@rough-ember/core/symbolicate/readable-report';
 import type { App } from '@rough-ember/store/apps';
 import { type AttachmentSummary, listAttachments } from '@rough-ember/store/attachments';
 import { caseReportAt, findCaseId, listCases, type SpreadColumn, spreadOfCase } from '@rough-ember/store/cases';
@@ -16,11 +16,10 @@ export interface RawStack {
   readonly frames: readonly string[];
 }
 
-export interface MissingSymbols {
+/** A symbol file that the stack lacks, and the build it belongs to. */
+export interface MissingSymbols extends SymbolNeed {
   readonly version: string;
   readonly build: string;
-  /** The id the frames ask for; null when version and build tie the file. */
-  readonly mapId: string | null;
 }
 
 /** One report of a case. Times are ISO texts in UTC. */
@@ -150,7 +149,7 @@ function toReportView({ report, readable, explanation, ...summary }: ReportDetai
     raw: rawStacks(report),
     missing: (readable?.needs ?? [])
       .filter((need) => !need.found)
-      .map(({ mapId }) => ({ version: summary.version, build: summary.build, mapId })),
+      .map(({ kind, symbolId, name }) => ({ version: summary.version, build: summary.build, kind, symbolId, name })),
     explanation,
   };
 }

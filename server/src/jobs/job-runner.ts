@@ -5,12 +5,19 @@ import type { Database } from '@rough-ember/store/database';
 import { finishJob, type Job, maximumAttempts, postponeJob, takeJobs } from '@rough-ember/store/jobs';
 import { saveProcessedReport } from '@rough-ember/store/processing';
 import { loadReports, markReportFailed, type StoredReport } from '@rough-ember/store/reports';
-import { findMapping, findSymbolFile, markSymbolFileReady, markSymbolFileRefused } from '@rough-ember/store/symbol-files';
+import {
+  type FoundFile,
+  findSymbolFile,
+  findSymbolFiles,
+  markSymbolFileReady,
+  markSymbolFileRefused,
+} from '@rough-ember/store/symbol-files';
 import type { Logger } from 'pino';
 import type { Changes } from '../changes.ts';
 import type { Pressure } from '../intake/pressure.ts';
+import type { SymbolFilePaths } from '../symbols/index-file-on-disk.ts';
 import type { SymbolStore } from '../symbols/symbol-store.ts';
-import type { MappingPaths } from './tasks.ts';
+import type { TiedIndex } from './tasks.ts';
 import type { WorkerPool } from './worker-pool.ts';
 
 export interface JobRunner {
@@ -112,11 +119,16 @@ async function settle(parts: JobRunnerParts, job: Job, run: () => Promise<void>)
 async function indexSymbolFile({ database, symbols, workers, log }: JobRunnerParts, job: Job): Promise<void> {
   const file = await findSymbolFile(database, job.subjectId);
   if (!file) return finishJob(database, job.id);
-  const indexed = await workers.run('indexMapping', {
-    originalPath: symbols.originalPath(file.sha256),
-    indexPath: symbols.indexPath(file.sha256),
-  });
-  if (indexed.ok) {
+  const indexed = await workers.run('indexSymbolFile', pathsOf(symbols, file));
+  const untied = indexed.ok && file.version === '' && indexed.value.every((part) => part.symbolId === null);
+  if (untied) {
+    await markSymbolFileRefused(
+      database,
+      file.id,
+      'the file carries no id, so only version and build can tie it to what runs: upload it again with both',
+    );
+    await finishJob(database, job.id);
+  } else if (indexed.ok) {
     const again = await markSymbolFileReady(database, file, indexed.value, job.id);
     log.info({ file: file.fileName, version: file.version, build: file.build, reports: again }, 'symbol file indexed');
   } else {
@@ -134,12 +146,12 @@ async function processReports(parts: JobRunnerParts, jobs: readonly Job[]): Prom
     );
     const present = jobs.filter((job) => stored.has(job.subjectId));
     for (const job of jobs) if (!stored.has(job.subjectId)) await finishJob(database, job.id);
-    const finder = new MappingFinder(parts);
+    const finder = new SymbolFinder(parts);
     const tasks = await Promise.all(
       present.map(async (job) => {
         const { report, body } = stored.get(job.subjectId) as StoredReport;
         const { ourPackages } = await finder.app(job.appId);
-        return { body, ourPackages, mappings: await finder.mappings(job.appId, report, body) };
+        return { body, ourPackages, files: await finder.files(job.appId, report, body) };
       }),
     );
     const outcomes = await workers.run('processReports', tasks);
@@ -163,10 +175,16 @@ async function processReports(parts: JobRunnerParts, jobs: readonly Job[]): Prom
   }
 }
 
-/** Finds apps and mappings, each asked for once in a batch. */
-class MappingFinder {
+const pathsOf = (symbols: SymbolStore, { sha256, fileName }: Pick<FoundFile, 'sha256' | 'fileName'>): SymbolFilePaths => ({
+  originalPath: symbols.originalPath(sha256),
+  indexPath: symbols.indexPath(sha256),
+  fileName,
+});
+
+/** Finds apps and symbol files, each asked for once in a batch. */
+class SymbolFinder {
   private readonly apps = new Map<number, Promise<App>>();
-  private readonly found = new Map<string, Promise<MappingPaths | null>>();
+  private readonly found = new Map<string, Promise<TiedIndex[]>>();
 
   constructor(private readonly parts: JobRunnerParts) {}
 
@@ -178,24 +196,19 @@ class MappingFinder {
     });
   }
 
-  async mappings(appId: number, build: { version: string; build: string }, body: string): Promise<Map<string, MappingPaths>> {
-    const mapIds = new Set(['', ...[...body.matchAll(/"r8-map-id-([0-9a-fA-F]+)"/g)].map((match) => match[1] as string)]);
-    const mappings = new Map<string, MappingPaths>();
-    for (const mapId of mapIds) {
-      const paths = await this.mapping({ appId, version: build.version, build: build.build, mapId: mapId || null });
-      if (paths) mappings.set(mapId, paths);
-    }
-    return mappings;
-  }
-
-  private mapping(wanted: { appId: number; version: string; build: string; mapId: string | null }): Promise<MappingPaths | null> {
-    const { database, symbols } = this.parts;
+  /** All indexes that may symbolicate a report: those of its build, and those with an id that its frames or images print. */
+  files(appId: number, { version, build }: { version: string; build: string }, body: string): Promise<TiedIndex[]> {
+    const symbolIds = [...new Set([...body.matchAll(printedId)].map((match) => (match[1] ?? match[2]) as string))].sort();
+    const wanted = { appId, version, build, symbolIds };
     return remember(this.found, JSON.stringify(wanted), async () => {
-      const file = await findMapping(database, wanted);
-      return file && { originalPath: symbols.originalPath(file.sha256), indexPath: symbols.indexPath(file.sha256) };
+      const files = await findSymbolFiles(this.parts.database, wanted);
+      return files.map(({ sha256, fileName, ...tied }) => ({ ...tied, paths: pathsOf(this.parts.symbols, { sha256, fileName }) }));
     });
   }
 }
+
+/** Ids as they stand in a stored report: of images and frames, and the one that an obfuscator puts in place of a file. */
+const printedId = /"symbolId":"([0-9a-fA-F-]{1,200})"|"r8-map-id-([0-9a-fA-F]{1,200})"/g;
 
 function remember<Key, Value>(known: Map<Key, Promise<Value>>, key: Key, find: () => Promise<Value>): Promise<Value> {
   let value = known.get(key);

@@ -1,35 +1,80 @@
 import { randomUUID } from 'node:crypto';
-import { createReadStream } from 'node:fs';
-import { readFile, rename, writeFile } from 'node:fs/promises';
+import { type FileHandle, open, readFile, rename, writeFile } from 'node:fs/promises';
+import type { ByteSource } from '@rough-ember/core/bytes/byte-source';
 import type { Result } from '@rough-ember/core/result';
+import type { SymbolFileKind } from '@rough-ember/core/symbolicate/readable-report';
 import { writeIndexFile } from '@rough-ember/core/symbols/index-file';
-import { MappingIndexBuilder, type MappingProblem } from '@rough-ember/core/symbols/mapping/index-builder';
-import type { MappingSummary } from '@rough-ember/core/symbols/mapping/index-layout';
-import { MappingIndex } from '@rough-ember/core/symbols/mapping/lookup';
+import { indexSymbolFile, type SymbolFileProblem } from '@rough-ember/core/symbols/index-symbol-file';
+import { openSymbolIndex, type SymbolIndex } from '@rough-ember/core/symbols/open-index';
 
-/** Indexes a mapping on disk, chunk by chunk; the index appears whole or not at all. */
-export async function indexMappingFile(originalPath: string, indexPath: string): Promise<Result<MappingSummary, MappingProblem>> {
-  const builder = new MappingIndexBuilder();
-  for await (const chunk of createReadStream(originalPath, { highWaterMark: 1 << 20 })) {
-    const added = builder.add(chunk as Buffer);
-    if (!added.ok) return added;
-  }
-  const finished = builder.finish();
-  if (!finished.ok) return finished;
-  const temporary = `${indexPath}.${randomUUID()}`;
-  await writeFile(temporary, writeIndexFile(finished.value), { flush: true });
-  await rename(temporary, indexPath);
-  return { ok: true, value: finished.value.summary };
+/** Where a symbol file lies, and where its indexes: each part at this path with its number behind it. */
+export interface SymbolFilePaths {
+  readonly originalPath: string;
+  readonly indexPath: string;
+  readonly fileName: string;
 }
 
-/** Opens the index of a mapping, making it again from the original when it is missing, damaged or of another version. */
-export async function openMappingFile(originalPath: string, indexPath: string): Promise<MappingIndex> {
-  const bytes = await readFile(indexPath).catch(() => null);
-  const opened = bytes && MappingIndex.open(bytes);
-  if (opened?.ok) return opened.value;
-  const indexed = await indexMappingFile(originalPath, indexPath);
-  if (!indexed.ok) throw new Error(`the mapping cannot be indexed again: ${indexed.problem.message}`);
-  const again = MappingIndex.open(await readFile(indexPath));
+/** What an index on disk holds and ties to a build. */
+export interface IndexedPartView {
+  readonly kind: SymbolFileKind;
+  readonly symbolId: string | null;
+  readonly name: string | null;
+  readonly summary: unknown;
+}
+
+/** Indexes a symbol file on disk, reading what it needs of it; each index appears whole or not at all. */
+export async function indexFileOnDisk({
+  originalPath,
+  indexPath,
+  fileName,
+}: SymbolFilePaths): Promise<Result<IndexedPartView[], SymbolFileProblem>> {
+  const file = await open(originalPath);
+  try {
+    const indexed = await indexSymbolFile(await sourceOfFile(file), { fileName });
+    if (!indexed.ok) return indexed;
+    const views: IndexedPartView[] = [];
+    for (const { kind, symbolId, name, built } of indexed.value) {
+      const path = `${indexPath}.${views.length}`;
+      const temporary = `${path}.${randomUUID()}`;
+      await writeFile(temporary, writeIndexFile(built), { flush: true });
+      await rename(temporary, path);
+      views.push({ kind, symbolId, name, summary: built.summary });
+    }
+    return { ok: true, value: views };
+  } finally {
+    await file.close();
+  }
+}
+
+async function sourceOfFile(file: FileHandle): Promise<ByteSource> {
+  const { size } = await file.stat();
+  return {
+    sizeBytes: size,
+    async read(offset, length) {
+      const bytes = new Uint8Array(length);
+      for (let at = 0; at < length; ) {
+        const { bytesRead } = await file.read(bytes, at, length - at, offset + at);
+        if (bytesRead === 0) throw new Error('the file became shorter while it was read');
+        at += bytesRead;
+      }
+      return bytes;
+    },
+  };
+}
+
+/**
+ * Opens the index of a part of a symbol file, making the indexes again from the original when one is missing, damaged
+ * or of another version. Gives its size in bytes, too.
+ */
+export async function openIndexOnDisk(paths: SymbolFilePaths, part: number): Promise<{ opened: SymbolIndex; sizeBytes: number }> {
+  const path = `${paths.indexPath}.${part}`;
+  const bytes = await readFile(path).catch(() => null);
+  const opened = bytes && openSymbolIndex(bytes);
+  if (bytes && opened?.ok) return { opened: opened.value, sizeBytes: bytes.length };
+  const indexed = await indexFileOnDisk(paths);
+  if (!indexed.ok) throw new Error(`the symbol file cannot be indexed again: ${indexed.problem.message}`);
+  const madeAgain = await readFile(path);
+  const again = openSymbolIndex(madeAgain);
   if (!again.ok) throw new Error(again.problem.message);
-  return again.value;
+  return { opened: again.value, sizeBytes: madeAgain.length };
 }

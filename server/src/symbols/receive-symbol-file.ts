@@ -1,5 +1,6 @@
 import { buildName } from '@rough-ember/core/report/limits';
-import { detectHeadBytes, detectMapping } from '@rough-ember/core/symbols/mapping/detect';
+import type { SymbolFileKind } from '@rough-ember/core/symbolicate/readable-report';
+import { detectSymbolFile, type SymbolFileFormat } from '@rough-ember/core/symbols/detect';
 import type { App } from '@rough-ember/store/apps';
 import { type SymbolFile, storeSymbolFile } from '@rough-ember/store/symbol-files';
 import { z } from 'zod';
@@ -7,15 +8,18 @@ import { ApiError } from '../errors.ts';
 import { wordIssues } from '../intake/parse-batch.ts';
 import type { Services } from '../services.ts';
 
+/** Bytes that decide what kind of file it is. */
+const headBytes = 64 * 1024;
+
 /** What ties a symbol file to its build: the address parameters of an upload. */
 export const symbolParametersSchema = z.object({
-  version: buildName,
-  build: buildName,
+  version: buildName.or(z.literal('')).default(''),
+  build: buildName.or(z.literal('')).default(''),
   name: z
     .string()
     .max(255)
-    .default('mapping.txt')
-    .transform((name) => name.replace(/^.*[/\\]/, '') || 'mapping.txt'),
+    .default('symbols')
+    .transform((name) => name.replace(/^.*[/\\]/, '') || 'symbols'),
 });
 
 /** Takes an uploaded symbol file: looks at its head first, keeps it, and queues its indexing. */
@@ -29,16 +33,19 @@ export async function receiveSymbolFile(
   }: { app: App; uploadedBy: string; chunks: AsyncIterable<Buffer>; parameters: Readonly<Record<string, string>> },
 ): Promise<{ file: SymbolFile; isNew: boolean }> {
   const parsed = symbolParametersSchema.safeParse(parameters);
-  if (!parsed.success)
-    throw new ApiError(
-      'bad-request',
-      `The address parameters cannot be used: ${wordIssues(parsed.error)}. "version" and "build" must be given.`,
-    );
+  if (!parsed.success) throw new ApiError('bad-request', `The address parameters cannot be used: ${wordIssues(parsed.error)}.`);
   const { version, build, name } = parsed.data;
-  const kept = await services.symbols.keep(checkedHead(chunks));
+  if ((version === '') !== (build === ''))
+    throw new ApiError('bad-request', 'Give "version" and "build" together, or neither for a file that carries its own id.');
+  const detected = { format: null as SymbolFileFormat | null };
+  const kept = await services.symbols.keep(
+    checkedHead(chunks, (format) => {
+      detected.format = format;
+    }),
+  );
   const stored = await storeSymbolFile(services.database, {
     appId: app.id,
-    kind: 'mapping',
+    kind: kindOf[detected.format as SymbolFileFormat],
     version,
     build,
     ...kept,
@@ -50,26 +57,34 @@ export async function receiveSymbolFile(
   return stored;
 }
 
-/** Passes chunks on once the head of the file was seen to be that of a mapping. */
-async function* checkedHead(chunks: AsyncIterable<Buffer>): AsyncGenerator<Buffer> {
+/** Passes chunks on once the head of the file was seen to be that of a symbol file. */
+async function* checkedHead(chunks: AsyncIterable<Buffer>, detected: (format: SymbolFileFormat) => void): AsyncGenerator<Buffer> {
   let head: Buffer | null = Buffer.alloc(0);
   for await (const chunk of chunks) {
     if (head === null) yield chunk;
     else {
       head = Buffer.concat([head, chunk]);
-      if (head.length < detectHeadBytes) continue;
-      checkHead(head);
+      if (head.length < headBytes) continue;
+      detected(formatOf(head));
       yield head;
       head = null;
     }
   }
   if (head !== null) {
-    checkHead(head);
+    detected(formatOf(head));
     yield head;
   }
 }
 
-function checkHead(head: Buffer): void {
-  const detected = detectMapping(head);
+function formatOf(head: Buffer): SymbolFileFormat {
+  const detected = detectSymbolFile(head);
   if (!detected.ok) throw new ApiError('not-a-symbol-file', detected.problem.message);
+  return detected.value;
 }
+
+const kindOf: Readonly<Record<SymbolFileFormat, SymbolFileKind>> = {
+  mapping: 'mapping',
+  sourcemap: 'sourcemap',
+  elf: 'code',
+  'mach-o': 'code',
+};

@@ -1,38 +1,40 @@
-import type { MappingSummary } from '@rough-ember/core/symbols/mapping/index-layout';
+import type { SymbolFileKind, SymbolNeed } from '@rough-ember/core/symbolicate/readable-report';
+import { symbolKey, wantedKeys } from '@rough-ember/core/symbols/symbol-id';
 import { compareVersions } from '@rough-ember/core/version/version-order';
 import type { App } from '@rough-ember/store/apps';
 import type { Database } from '@rough-ember/store/database';
 import { countJobs } from '@rough-ember/store/jobs';
-import { listSymbolDemand, listSymbolFiles, type SymbolFile } from '@rough-ember/store/symbol-files';
+import { listSymbolDemand, listSymbolFiles, listSymbolParts, type SymbolFile, type SymbolPart } from '@rough-ember/store/symbol-files';
 
 /** A symbol file as pages and the command line see it. */
 export interface SymbolFileView {
   readonly id: number;
   readonly fileName: string;
-  readonly kind: 'mapping';
+  readonly kind: SymbolFileKind;
+  /** Empty when only its ids tie the file to a build. */
   readonly version: string;
   readonly build: string;
-  readonly mapId: string | null;
   readonly sizeBytes: number;
   readonly state: SymbolFile['state'];
   readonly problem: string | null;
-  readonly summary: MappingSummary | null;
+  readonly parts: readonly SymbolPart[];
   readonly uploadedBy: string;
   readonly createdAt: string;
-  /** No report of its build has asked for it. */
+  /** No report has asked for it. */
   readonly unused: boolean;
 }
 
-/** A build that sent reports: what it needs and whether it is there. */
-export interface BuildNeed {
+/** A file that a build which sent reports needs, and whether it is there. */
+export interface BuildNeed extends SymbolNeed {
   readonly version: string;
   readonly build: string;
-  readonly mapId: string | null;
   readonly covered: boolean;
   /** Reports and people whose stacks the missing file leaves unreadable; 0 when covered. */
   readonly costReports: number;
   readonly costPeople: number;
   readonly reports: number;
+  /** Its index holds warnings. */
+  readonly hasWarnings: boolean;
 }
 
 export interface SymbolOverview {
@@ -42,19 +44,18 @@ export interface SymbolOverview {
   readonly reportsInWork: number;
 }
 
-export function toSymbolFileView(file: SymbolFile, unused: boolean): SymbolFileView {
-  const { id, fileName, kind, version, build, mapId, sizeBytes, state, problem, summary, uploadedBy } = file;
+export function toSymbolFileView(file: SymbolFile, parts: readonly SymbolPart[], unused: boolean): SymbolFileView {
+  const { id, fileName, kind, version, build, sizeBytes, state, problem, uploadedBy } = file;
   return {
     id,
     fileName,
     kind,
     version,
     build,
-    mapId,
     sizeBytes,
     state,
     problem,
-    summary,
+    parts,
     uploadedBy,
     createdAt: file.createdAt.toISOString(),
     unused,
@@ -63,15 +64,25 @@ export function toSymbolFileView(file: SymbolFile, unused: boolean): SymbolFileV
 
 /** What running builds need against what is there. */
 export async function loadSymbolOverview(database: Database, app: App): Promise<SymbolOverview> {
-  const [demand, files, jobs] = await Promise.all([
+  const [demand, files, parts, jobs] = await Promise.all([
     listSymbolDemand(database, app.id),
     listSymbolFiles(database, app.id),
+    listSymbolParts(database, app.id),
     countJobs(database, app.id),
   ]);
+  const ties = files.flatMap((file) => (parts.get(file.id) ?? []).map((part) => ({ file, part })));
   const byNeed = new Map<string, BuildNeed>();
-  for (const { version, build, mapId, found, reports, people } of demand) {
-    const key = JSON.stringify([version, build, mapId]);
-    const known = byNeed.get(key) ?? { version, build, mapId, covered: true, costReports: 0, costPeople: 0, reports: 0 };
+  for (const { version, build, kind, symbolId, name, found, reports, people } of demand) {
+    const key = JSON.stringify([version, build, kind, symbolId, name]);
+    const need = { version, build, kind, symbolId, name };
+    const known = byNeed.get(key) ?? {
+      ...need,
+      covered: true,
+      costReports: 0,
+      costPeople: 0,
+      reports: 0,
+      hasWarnings: ties.some(({ file, part }) => fits(need, file, part) && warningsOf(part) > 0),
+    };
     byNeed.set(key, {
       ...known,
       covered: known.covered && found,
@@ -81,11 +92,28 @@ export async function loadSymbolOverview(database: Database, app: App): Promise<
     });
   }
   const needs = [...byNeed.values()].sort((a, b) => compareVersions(b.version, a.version) || b.reports - a.reports);
-  const isUsed = (file: SymbolFile) =>
-    needs.some((need) => (need.mapId === null ? need.version === file.version && need.build === file.build : need.mapId === file.mapId));
   return {
     needs,
-    files: files.map((file) => toSymbolFileView(file, file.state === 'ready' && !isUsed(file))),
+    files: files.map((file) => {
+      const own = parts.get(file.id) ?? [];
+      const isUsed = own.some((part) => needs.some((need) => fits(need, file, part)));
+      return toSymbolFileView(file, own, file.state === 'ready' && !isUsed);
+    }),
     reportsInWork: jobs['process-report'],
   };
+}
+
+/** Whether a part of a file is what a need asks for. */
+function fits(need: SymbolNeed & { version: string; build: string }, file: SymbolFile, part: SymbolPart): boolean {
+  if (part.kind !== need.kind) return false;
+  if (need.symbolId !== null) return part.symbolId !== null && wantedKeys(need.symbolId).includes(symbolKey(part.symbolId));
+  return (
+    file.version === need.version && file.build === need.build && (part.name === null || need.name === null || part.name === need.name)
+  );
+}
+
+/** How much of a file its index could not read. */
+function warningsOf({ summary }: SymbolPart): number {
+  const { warningCount, unreadableLines } = summary as { warningCount?: number; unreadableLines?: number };
+  return warningCount ?? unreadableLines ?? 0;
 }

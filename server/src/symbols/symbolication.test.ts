@@ -1,6 +1,8 @@
-import { writeFileSync } from 'node:fs';
+import { readFileSync, writeFileSync } from 'node:fs';
 import { Readable } from 'node:stream';
+import { sourceOf } from '@rough-ember/core/bytes/byte-source';
 import { defaultScope } from '@rough-ember/core/scope/scope';
+import { indexSymbolFile } from '@rough-ember/core/symbols/index-symbol-file';
 import { guideBuilds } from '@rough-ember/demo/guide-builds';
 import { listIntakeLog } from '@rough-ember/store/intake-log';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -30,10 +32,10 @@ describe('from an obfuscated crash to a readable case', () => {
         ['LG-2', true],
       ]),
     );
-    expect((await open('LG-1'))?.report.missing).toEqual([{ version: '4.3.0', build: '430', mapId: null }]);
+    expect((await open('LG-1'))?.report.missing).toEqual([{ version: '4.3.0', build: '430', kind: 'mapping', symbolId: null, name: null }]);
 
     for (const { version, build } of guideBuilds.slice(-2)) {
-      const answer = await server.uploadMapping(guideFile(`${version}/mapping.txt`), { version, build });
+      const answer = await server.uploadSymbols(guideFile(`${version}/mapping.txt`), { version, build });
       expect(answer).toMatchObject({ status: 202, body: { state: 'indexing', isNew: true } });
       await server.settled();
     }
@@ -63,21 +65,81 @@ describe('from an obfuscated crash to a readable case', () => {
 
   it('makes an index again that was damaged on disk', async () => {
     const [row] = await server.database('symbol_files').where({ version: '4.3.0' });
-    writeFileSync(server.services.symbols.indexPath(row.sha256), 'EMBERSYM and then nothing');
+    writeFileSync(`${server.services.symbols.indexPath(row.sha256)}.0`, 'EMBERSYM and then nothing');
     await server.send('/intake/v1/file?version=4.3.0&build=430', guideFile('4.3.0/crashes/species.txt') as BodyInit);
     await server.settled();
     expect((await list()).cases.some((item) => item.where === 'SpeciesIndex.build')).toBe(true);
   });
 });
 
+describe('from addresses to a readable case', () => {
+  const binary = (name: string) => readFileSync(new URL(`../../../core/samples/binaries/built/${name}`, import.meta.url));
+  const tombstone = (buildId: string) => `*** *** *** *** *** *** *** *** *** *** *** *** *** *** *** ***
+Build fingerprint: 'larkfield/kestrel/kestrel:14/UP1A/1:user/release-keys'
+ABI: 'arm64'
+pid: 4242, tid: 4260, name: song-worker  >>> com.larkfield.guide <<<
+signal 5 (SIGTRAP), code 1 (TRAP_BRKPT), fault addr 0x0000007b2c1f4790
+backtrace:
+      #00 pc 0000000000004818  /data/app/~~Q/com.larkfield.guide-1/lib/arm64/libsong.so (BuildId: ${buildId})
+      #01 pc 000000000008f0c4  /apex/com.android.runtime/lib64/bionic/libc.so (__pthread_start(void*)+208) (BuildId: aabbccdd)
+`;
+  const buildId = async () => {
+    const indexed = await indexSymbolFile(sourceOf(new Uint8Array(binary('clang-arm64-O2.so'))), { fileName: 'libsong.so' });
+    return (indexed.ok && indexed.value[0]?.symbolId) || '';
+  };
+
+  it('asks for the exact build id, and names the report when that library comes, whatever version it is said to be of', async () => {
+    const id = await buildId();
+    await server.send('/intake/v1/file?version=7.0.0&build=700', tombstone(id));
+    await server.settled();
+    const { needs } = await loadSymbolOverview(server.database, server.app);
+    expect(needs[0]).toMatchObject({ version: '7.0.0', kind: 'code', symbolId: id, name: 'libsong.so', covered: false, costReports: 1 });
+
+    await server.uploadSymbols(binary('clang-arm64-O3.so'), { version: '7.0.0', build: '700', name: 'libsong.so' });
+    await server.settled();
+    expect((await loadSymbolOverview(server.database, server.app)).needs[0]).toMatchObject({ covered: false });
+
+    const answer = await server.uploadSymbols(binary('clang-arm64-O2.so'), { name: 'libsong.so' });
+    expect(answer.status).toBe(202);
+    await server.settled();
+    const { needs: mended, files } = await loadSymbolOverview(server.database, server.app);
+    expect(mended[0]).toMatchObject({ symbolId: id, covered: true, costReports: 0 });
+    expect(files.filter((file) => file.kind === 'code').map(({ version, unused }) => ({ version, unused }))).toEqual([
+      { version: '', unused: false },
+      { version: '7.0.0', unused: true },
+    ]);
+    const { cases } = await list();
+    const named = cases.find((item) => item.firstVersion === '7.0.0');
+    expect(named).toMatchObject({ where: 'lark::Detector::find', provisional: false });
+    const file = await open(named?.ref as string);
+    expect(file?.report.readable.exceptions[0]?.frames.map((frame) => [frame.function, frame.line, frame.inlined])).toEqual([
+      ['float lark::smooth<3, float>(lark::Window<float> const&, unsigned long)', 27, true],
+      ['lark::Detector::find(lark::Window<float> const&) const', 39, false],
+      ['__pthread_start(void*)', null, false],
+    ]);
+  });
+
+  it('refuses a stripped library, and a map that nothing ties to a build, with what to do', async () => {
+    const stripped = await server.uploadSymbols(new TextEncoder().encode('{"version":3,"sources":[],"names":[],"mappings":""}'), {
+      name: 'main.js.map',
+    });
+    await server.settled();
+    const overview = await loadSymbolOverview(server.database, server.app);
+    expect(overview.files.find((file) => file.id === stripped.body.id)).toMatchObject({
+      state: 'refused',
+      problem: expect.stringContaining('upload it again with both'),
+    });
+  });
+});
+
 describe('an uploaded file', () => {
   it.each([
     ['a picture', Buffer.from([0x89, 0x50, 0x4e, 0x47, 13, 10, 26, 10, 0, 0]), 'a PNG picture'],
-    ['an ELF file', Buffer.from([0x7f, 0x45, 0x4c, 0x46, 2, 1, 1, 0]), 'an ELF file'],
+    ['a DEX file', Buffer.from('dex\n035\0'), 'a DEX file'],
     ['a crash text', guideFile('4.3.0/crashes/tides.txt'), 'a stack trace'],
     ['nothing', Buffer.alloc(0), 'an empty file'],
   ])('that is %s is refused with what it looks like', async (_, bytes, looksLike) => {
-    const answer = await server.uploadMapping(new Uint8Array(bytes), { version: '4.3.0', build: '430' });
+    const answer = await server.uploadSymbols(new Uint8Array(bytes), { version: '4.3.0', build: '430' });
     expect([answer.status, answer.body.error.code]).toEqual([422, 'not-a-symbol-file']);
     expect(answer.body.error.message).toContain(looksLike);
     const [logged] = await listIntakeLog(server.database, { appId: server.app.id, strangers: false, limit: 1 });
@@ -101,14 +163,14 @@ describe('an uploaded file', () => {
 
   it('that turns to nonsense after a good head is refused at its index, with the line', async () => {
     const text = `com.larkfield.A -> a:\n${'this is no mapping line\n'.repeat(5_000)}`;
-    const { body } = await server.uploadMapping(new TextEncoder().encode(text), { version: '8.0', build: '800' });
+    const { body } = await server.uploadSymbols(new TextEncoder().encode(text), { version: '8.0', build: '800' });
     await server.settled();
     const file = (await loadSymbolOverview(server.database, server.app)).files.find((one) => one.id === body.id);
     expect(file).toMatchObject({ state: 'refused', problem: expect.stringContaining('the first is line 2') });
   });
 
   it('of a version that runs nowhere is accepted and listed as unused', async () => {
-    const answer = await server.uploadMapping(guideFile('4.1.0/mapping.txt'), { version: '9.9.9', build: '999' });
+    const answer = await server.uploadSymbols(guideFile('4.1.0/mapping.txt'), { version: '9.9.9', build: '999' });
     expect(answer.status).toBe(202);
     await server.settled();
     const { files } = await loadSymbolOverview(server.database, server.app);
@@ -117,7 +179,7 @@ describe('an uploaded file', () => {
   });
 
   it('is kept once when it is sent twice', async () => {
-    const again = await server.uploadMapping(guideFile('4.1.0/mapping.txt'), { version: '9.9.9', build: '999' });
+    const again = await server.uploadSymbols(guideFile('4.1.0/mapping.txt'), { version: '9.9.9', build: '999' });
     expect(again).toMatchObject({ status: 200, body: { isNew: false } });
   });
 

@@ -27,7 +27,7 @@ export interface TestServer extends RunningServer {
   readonly uploadToken: string;
   /** Sends a request with the intake key. */
   send(path: string, body: BodyInit, headers?: Record<string, string>): Promise<Answer>;
-  uploadMapping(bytes: Uint8Array, parameters: { version: string; build: string }, headers?: Record<string, string>): Promise<Answer>;
+  uploadSymbols(bytes: Uint8Array, parameters: Record<string, string>, headers?: Record<string, string>): Promise<Answer>;
   /** Waits until everything that was accepted is processed. */
   settled(): Promise<void>;
 }
@@ -61,7 +61,7 @@ export async function startTestServer(environment: Record<string, string> = {}):
     intakeKey,
     uploadToken,
     send: (path, body, headers = {}) => post(path, body, { authorization: `Bearer ${intakeKey}`, ...headers }),
-    uploadMapping: (bytes, parameters, headers = {}) =>
+    uploadSymbols: (bytes, parameters, headers = {}) =>
       post(`/api/v1/apps/guide/symbol-files?${new URLSearchParams(parameters)}`, bytes as BodyInit, {
         authorization: `Bearer ${uploadToken}`,
         ...headers,

@@ -322,4 +322,48 @@ export const migrations: readonly { readonly name: string; readonly sql: string 
       PRIMARY KEY (subject, minute)
     )`,
   },
+  {
+    name: '025-symbol-file-kinds',
+    sql: `ALTER TABLE symbol_files MODIFY kind ENUM('mapping', 'code', 'sourcemap') NOT NULL`,
+  },
+  {
+    name: '026-symbol-parts',
+    sql: `CREATE TABLE symbol_parts (
+      file_id INT UNSIGNED NOT NULL,
+      part SMALLINT UNSIGNED NOT NULL COMMENT 'of a universal binary one for each slice, else 0',
+      app_id INT UNSIGNED NOT NULL,
+      kind ENUM('mapping', 'code', 'sourcemap') NOT NULL,
+      symbol_id VARCHAR(200) COLLATE utf8mb4_bin NULL,
+      symbol_key VARCHAR(200) COLLATE utf8mb4_bin NULL COMMENT 'what all spellings of the id share',
+      name VARCHAR(255) COLLATE utf8mb4_bin NULL COMMENT 'of the image or script',
+      summary JSON NOT NULL,
+      PRIMARY KEY (file_id, part),
+      INDEX by_key (app_id, kind, symbol_key),
+      FOREIGN KEY (file_id) REFERENCES symbol_files (id) ON DELETE CASCADE
+    )`,
+  },
+  {
+    name: '027-parts-of-mappings',
+    sql: `INSERT INTO symbol_parts (file_id, part, app_id, kind, symbol_id, symbol_key, name, summary)
+      SELECT id, 0, app_id, kind, map_id, LEFT(LOWER(map_id), 32), NULL, summary FROM symbol_files WHERE state = 'ready' AND summary IS NOT NULL`,
+  },
+  {
+    name: '028-symbol-files-without-parts',
+    sql: 'ALTER TABLE symbol_files DROP INDEX by_map_id, DROP COLUMN map_id, DROP COLUMN summary',
+  },
+  {
+    name: '029-needs-of-all-kinds',
+    sql: `ALTER TABLE report_needs
+      MODIFY kind ENUM('mapping', 'code', 'sourcemap') NOT NULL,
+      CHANGE map_id symbol_id VARCHAR(200) COLLATE utf8mb4_bin NOT NULL DEFAULT '' COMMENT 'empty: version and build tie the file',
+      ADD COLUMN symbol_key VARCHAR(200) COLLATE utf8mb4_bin NOT NULL DEFAULT '' AFTER symbol_id,
+      ADD COLUMN name VARCHAR(255) COLLATE utf8mb4_bin NOT NULL DEFAULT '' AFTER symbol_key,
+      DROP PRIMARY KEY,
+      ADD PRIMARY KEY (report_row, kind, symbol_id, name),
+      ADD INDEX by_key (app_id, found, kind, symbol_key)`,
+  },
+  {
+    name: '030-keys-of-needs',
+    sql: `UPDATE report_needs SET symbol_key = LEFT(LOWER(symbol_id), 32) WHERE symbol_id <> ''`,
+  },
 ];

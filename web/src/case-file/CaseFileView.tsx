@@ -8,7 +8,8 @@ import { Strip } from '../desk/Strip';
 import { Trend } from '../desk/Trend';
 import type { Frame } from '../shell/frame';
 import { RawStacks, Stacks } from '../stack/StackView';
-import { MissingMapping } from '../symbols/MissingMapping';
+import { MissingSymbols } from '../symbols/MissingSymbols';
+import { wordSymbolFile } from '../symbols/symbol-words';
 import { wordCount, wordNumber } from '../words/numbers';
 import { wordAgo, wordTime } from '../words/time';
 import { Before } from './Before';
@@ -105,8 +106,8 @@ export function CaseFileView({ frame, file, onStep, pageAddress, raw, onRaw }: C
       >
         <div className={styles.missing}>
           {report.missing.map((missing) => (
-            <MissingMapping
-              key={`${missing.version} ${missing.build} ${missing.mapId}`}
+            <MissingSymbols
+              key={`${missing.kind} ${missing.symbolId} ${missing.name}`}
               appSlug={frame.app.slug}
               serverAddress={frame.serverAddress}
               mayUpload={frame.account.role !== 'viewer'}
@@ -159,11 +160,11 @@ function Section({ id, title, note, children }: { id: string; title: string; not
 /** What made the stack readable, or that nothing had to. */
 function wordSymbols({ readable, missing, version, build }: ReportView): string {
   const found = readable.needs.filter((need) => need.found);
-  if (missing.length > 0) return 'obfuscated: its mapping is missing';
+  if (missing.length > 0) return `${missing.map(wordSymbolFile).join(', ')} missing`;
   if (found.length === 0) return 'as it was written; no symbol file needed';
-  return found
-    .map((need) => (need.mapId ? `symbolicated with mapping ${need.mapId}` : `symbolicated with the mapping of ${version} (${build})`))
-    .join(', ');
+  return `symbolicated with ${found
+    .map((need) => (need.symbolId ? `${wordSymbolFile(need)} ${need.symbolId}` : `the ${wordSymbolFile(need)} of ${version} (${build})`))
+    .join(', ')}`;
 }
 
 function CopyMenu({ report, title }: { report: ReportView; title: string }) {

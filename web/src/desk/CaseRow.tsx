@@ -47,7 +47,7 @@ export function CaseRow({ item, versions, selected, now, href, onSelect }: CaseR
         <span className={styles.state}>
           {item.ref} · {span}
           {item.kind === 'crash' ? '' : ` · ${item.kind === 'error' ? 'handled' : item.kind}`}
-          {item.provisional ? <b className={styles.provisional}> · mapping missing</b> : ''} · {wordAgo(item.lastAt, now)}
+          {item.provisional ? <b className={styles.provisional}> · symbols missing</b> : ''} · {wordAgo(item.lastAt, now)}
         </span>
       </span>
     </li>

@@ -8,7 +8,11 @@ import type { Frame } from '../shell/frame';
 import { ProblemNotice } from '../shell/Notice';
 import { Shell } from '../shell/Shell';
 import { SidePage } from '../shell/SidePage';
-import { MissingMapping } from '../symbols/MissingMapping';
+import { MissingSymbols } from '../symbols/MissingSymbols';
+import { NeedMatrix } from '../symbols/NeedMatrix';
+import { type MatrixCell, needMatrix } from '../symbols/need-matrix';
+import { wordCovers, wordWarnings } from '../symbols/part-words';
+import { withoutIt, wordSymbolFile } from '../symbols/symbol-words';
 import { uploadCommand } from '../symbols/upload-command';
 import { uploadSymbolFile } from '../symbols/upload-symbol-file';
 import { wordBytes, wordCount, wordNumber } from '../words/numbers';
@@ -31,17 +35,25 @@ export function SymbolsPage(props: SymbolsPageProps) {
 /** What running builds need against what is there: missing first, with what it costs and how to mend it. */
 function Symbols({ frame, overview: initial }: SymbolsPageProps) {
   const { data: overview, problem } = useLive(frame.app.slug, `/api/v1/apps/${frame.app.slug}/symbol-files`, initial);
+  const [chosen, setChosen] = useState<string | null>(null);
+  const [search, setSearch] = useState('');
   const missing = overview.needs.filter((need) => !need.covered);
   const covered = overview.needs.length - missing.length;
-  const newest = overview.needs[0];
   const cost = missing.reduce((sum, need) => sum + need.costReports, 0);
+  const cells = needMatrix(overview.needs).rows.flatMap((row) => row.cells.filter((cell) => cell !== null));
+  // Without a choice the side shows what costs most.
+  const selected =
+    cells.find((cell) => cell.key === chosen) ??
+    cells.filter((cell) => cell.state === 'missing').sort((one, other) => other.costReports - one.costReports)[0] ??
+    null;
   const sentence =
     overview.needs.length === 0 ? (
-      'No running build has asked for a mapping yet.'
+      'No running build has asked for a symbol file yet.'
     ) : (
       <>
         <b>{wordNumber(covered)}</b> of{' '}
-        {wordCount(overview.needs.length, 'running build has its mapping', 'running builds have their mapping')}
+        {wordCount(overview.needs.length, 'file that running builds need', 'files that running builds need')} {covered === 1 ? 'is' : 'are'}{' '}
+        here
         {missing.length > 0 && (
           <>
             ; <b>{wordCount(missing.length, 'missing file costs', 'missing files cost')}</b>{' '}
@@ -51,44 +63,99 @@ function Symbols({ frame, overview: initial }: SymbolsPageProps) {
         .
       </>
     );
+  const newest = overview.needs[0];
   const build = { version: newest?.version ?? '1.0.0', build: newest?.build ?? '100' };
   const side = (
     <>
-      {missing.map((need) => (
-        <MissingMapping
-          key={`${need.version} ${need.build} ${need.mapId}`}
-          appSlug={frame.app.slug}
-          serverAddress={frame.serverAddress}
-          version={need.version}
-          build={need.build}
-          mapId={need.mapId}
-          cost={`It leaves the names obfuscated in ${wordCount(need.costReports, 'report', 'reports')} of ${wordCount(need.costPeople, 'person', 'people')}.`}
-          mayUpload={frame.account.role !== 'viewer'}
-        />
-      ))}
+      {selected && <CellDetail frame={frame} cell={selected} files={overview.files} />}
       {frame.account.role === 'viewer' ? <p>Uploading takes the role developer.</p> : <UploadForm frame={frame} />}
       <section className={styles.script}>
         <h2>From a build script</h2>
         <p>
-          Upload the mapping of every build that leaves the house, also before anybody runs it. The token comes from{' '}
-          <a href={`/apps/${frame.app.slug}/intake`}>Intake</a>.
+          Upload the files of every build that leaves the house, also before anybody runs it. Name files or whole folders. The token comes
+          from <a href={`/apps/${frame.app.slug}/intake`}>Intake</a>.
         </p>
         <CommandBlock
-          command={`export EMBER_UPLOAD_TOKEN=upload_…\n${uploadCommand({ serverAddress: frame.serverAddress, appSlug: frame.app.slug, ...build })}`}
+          command={`export EMBER_UPLOAD_TOKEN=upload_…\n${uploadCommand({ serverAddress: frame.serverAddress, appSlug: frame.app.slug, ...build, need: { kind: 'mapping', symbolId: null, name: null } })}`}
         />
       </section>
     </>
   );
   return (
-    <SidePage sentence={sentence} problem={problem} side={side} sideLabel="Upload">
+    <SidePage sentence={sentence} problem={problem} side={side} sideLabel="Selected file and upload">
       <div className={styles.tables}>
         <Work reports={overview.reportsInWork} />
-        {overview.needs.length > 0 && <Needs needs={overview.needs} />}
-        <Files files={overview.files} />
+        {overview.needs.length > 0 && <NeedMatrix needs={overview.needs} selected={selected} onSelect={(cell) => setChosen(cell.key)} />}
+        <Files files={overview.files} search={search} onSearch={setSearch} />
       </div>
     </SidePage>
   );
 }
+
+/** One cell of the matrix in words: what is missing and how to mend it, or what is there. */
+function CellDetail({ frame, cell, files }: { frame: Frame; cell: MatrixCell; files: readonly SymbolFileView[] }) {
+  return (
+    <section className={styles.detail} aria-label="Selected file">
+      {cell.needs.map((need) => {
+        const key = `${need.build} ${need.symbolId}`;
+        if (!need.covered)
+          return (
+            <div key={key} className={styles.detail}>
+              <MissingSymbols
+                appSlug={frame.app.slug}
+                serverAddress={frame.serverAddress}
+                version={need.version}
+                build={need.build}
+                kind={need.kind}
+                symbolId={need.symbolId}
+                name={need.name}
+                cost={`It leaves ${withoutIt[need.kind]} in ${wordCount(need.costReports, 'report', 'reports')} of ${wordCount(need.costPeople, 'person', 'people')}.`}
+                mayUpload={frame.account.role !== 'viewer'}
+              />
+              <NearMisses need={need} files={files} />
+            </div>
+          );
+        return (
+          <p key={key}>
+            The {wordSymbolFile(need)} of {need.version} ({need.build}) {need.kind === 'code' ? 'are' : 'is'} here
+            {need.symbolId && (
+              <>
+                , id <code className={styles.id}>{need.symbolId}</code>
+              </>
+            )}
+            . {wordCount(need.reports, 'report uses', 'reports use')} it.
+          </p>
+        );
+      })}
+    </section>
+  );
+}
+
+/** Files of the same image whose id is another: not used, but it helps to see that they are not it. */
+function NearMisses({ need, files }: { need: BuildNeed; files: readonly SymbolFileView[] }) {
+  if (need.symbolId === null) return null;
+  const others = files.flatMap((file) =>
+    file.parts
+      .filter((part) => part.kind === need.kind && part.name === need.name && part.symbolId !== null)
+      .map((part) => ({ file, part })),
+  );
+  if (others.length === 0) return null;
+  return (
+    <p className={styles.faint}>
+      Close but not it, and not used:{' '}
+      {others.slice(0, 3).map(({ file, part }, index) => (
+        <span key={`${file.id} ${part.part}`}>
+          {index > 0 && '; '}
+          <code>{shortId(part.symbolId as string)}</code>
+          {file.version && ` of ${file.version}`}, uploaded {wordTime(file.createdAt)}
+        </span>
+      ))}
+      .
+    </p>
+  );
+}
+
+const shortId = (id: string): string => (id.length > 12 ? `${id.slice(0, 6)}…${id.slice(-4)}` : id);
 
 /** Reports that are being named again; the total is the most that were seen waiting since the work began. */
 function Work({ reports }: { reports: number }) {
@@ -106,48 +173,42 @@ function Work({ reports }: { reports: number }) {
   );
 }
 
-function Needs({ needs }: { needs: readonly BuildNeed[] }) {
-  return (
-    <section>
-      <h2>Running builds</h2>
-      <table className={styles.table}>
-        <thead>
-          <tr>
-            <th>Version</th>
-            <th>Build</th>
-            <th>Mapping</th>
-            <th className={styles.figure}>Reports</th>
-            <th className={styles.figure}>Unreadable</th>
-          </tr>
-        </thead>
-        <tbody>
-          {needs.map((need) => (
-            <tr key={`${need.version} ${need.build} ${need.mapId}`}>
-              <td>
-                <b>{need.version}</b>
-              </td>
-              <td>{need.build}</td>
-              <td>
-                <span className={need.covered ? styles.have : styles.missing}>{need.covered ? 'have it' : 'missing'}</span>
-                {need.mapId && <code> {need.mapId}</code>}
-              </td>
-              <td className={styles.figure}>{wordNumber(need.reports)}</td>
-              <td className={styles.figure}>{need.costReports === 0 ? '–' : wordNumber(need.costReports)}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </section>
+function Files({ files, search, onSearch }: { files: readonly SymbolFileView[]; search: string; onSearch: (search: string) => void }) {
+  const wanted = search.trim().toLowerCase();
+  const plain = wanted.replaceAll('-', '');
+  const shown = files.filter(
+    (file) =>
+      wanted === '' ||
+      `${file.fileName} ${file.version} ${file.build}`.toLowerCase().includes(wanted) ||
+      file.parts.some((part) => part.symbolId?.toLowerCase().includes(plain) || part.name?.toLowerCase().includes(wanted)),
   );
-}
-
-function Files({ files }: { files: readonly SymbolFileView[] }) {
+  const space = files.reduce((sum, file) => sum + file.sizeBytes, 0);
   return (
     <section>
-      <h2>Files</h2>
-      {files.length === 0 ? (
-        <p className={styles.none}>No symbol file has been uploaded yet.</p>
-      ) : (
+      <div className={styles.filesHead}>
+        <h2>Files</h2>
+        {files.length > 0 && (
+          <>
+            <span className={styles.faint}>
+              {wordCount(files.length, 'file', 'files')}, {wordBytes(space)}
+            </span>
+            <TextInput
+              aria-label="Find a file by id or name"
+              placeholder="Find by id or name"
+              size="xs"
+              value={search}
+              onChange={(event) => onSearch(event.currentTarget.value)}
+            />
+          </>
+        )}
+      </div>
+      {files.length === 0 && <p className={styles.none}>No symbol file has been uploaded yet.</p>}
+      {files.length > 0 && shown.length === 0 && (
+        <p className={styles.none}>
+          No file has “{search}” in its name or ids. If reports ask for it, it stands in the matrix above with the command that uploads it.
+        </p>
+      )}
+      {shown.length > 0 && (
         <table className={styles.table}>
           <thead>
             <tr>
@@ -160,21 +221,28 @@ function Files({ files }: { files: readonly SymbolFileView[] }) {
             </tr>
           </thead>
           <tbody>
-            {files.map((file) => (
+            {shown.map((file) => (
               <tr key={file.id}>
                 <td>
                   <code>{file.fileName}</code>
+                  {file.parts.map(
+                    (part) =>
+                      part.symbolId && (
+                        <div key={part.part} className={styles.fileId}>
+                          {part.symbolId}
+                        </div>
+                      ),
+                  )}
                 </td>
-                <td>
-                  {file.version} ({file.build})
-                </td>
+                <td>{file.version === '' ? 'by its id' : `${file.version} (${file.build})`}</td>
                 <td>
                   <FileState file={file} />
                 </td>
                 <td>
-                  {file.summary
-                    ? `${wordCount(file.summary.classes, 'class', 'classes')}, ${wordCount(file.summary.methods, 'method', 'methods')}`
-                    : '–'}
+                  {file.parts.length === 0 && '–'}
+                  {file.parts.map((part) => (
+                    <div key={part.part}>{wordCovers(part)}</div>
+                  ))}
                 </td>
                 <td className={styles.figure}>{wordBytes(file.sizeBytes)}</td>
                 <td>
@@ -199,54 +267,64 @@ function FileState({ file }: { file: SymbolFileView }) {
       </>
     );
   if (file.state === 'indexing') return <>indexing …</>;
-  const unreadable = file.summary?.unreadableLines ?? 0;
   return (
     <>
       {file.unused ? 'ready, unused so far' : 'ready'}
-      {unreadable > 0 && <div className={styles.reason}>{wordCount(unreadable, 'line', 'lines')} could not be read</div>}
+      {file.parts.flatMap(wordWarnings).map((warning) => (
+        <div key={warning} className={styles.reason}>
+          {warning}
+        </div>
+      ))}
     </>
   );
 }
 
-/** Any mapping of any build; a file that turns out to be something else is refused with what it looks like. */
+/** Any symbol files of any build; one that turns out to be something else is refused with what it looks like. */
 function UploadForm({ frame }: { frame: Frame }) {
-  const [file, setFile] = useState<File | null>(null);
-  const [said, setSaid] = useState<string | null>(null);
-  const [problem, setProblem] = useState<RequestProblem | null>(null);
+  const [files, setFiles] = useState<File[]>([]);
+  const [said, setSaid] = useState<readonly string[]>([]);
+  const [problems, setProblems] = useState<readonly RequestProblem[]>([]);
   const [busy, setBusy] = useState(false);
   const submit = async (event: SubmitEvent<HTMLFormElement>) => {
     event.preventDefault();
     const form = new FormData(event.currentTarget);
-    if (!file) return setProblem(new RequestProblem('No file is chosen.', 'Choose the mapping.txt of the build.'));
+    if (files.length === 0) return setProblems([new RequestProblem('No file is chosen.', 'Choose the symbol files of a build.')]);
     setBusy(true);
-    setProblem(null);
-    setSaid(null);
-    try {
-      await uploadSymbolFile({
-        appSlug: frame.app.slug,
-        version: String(form.get('version')),
-        build: String(form.get('build')),
-        file,
-      });
-      setSaid(`${file.name} is here and is being indexed.`);
-    } catch (error) {
-      setProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.'));
+    setProblems([]);
+    setSaid([]);
+    for (const file of files) {
+      try {
+        await uploadSymbolFile({ appSlug: frame.app.slug, version: String(form.get('version')), build: String(form.get('build')), file });
+        setSaid((before) => [...before, `${file.name} is here and is being indexed.`]);
+      } catch (error) {
+        const problem = error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.');
+        setProblems((before) => [...before, new RequestProblem(`${file.name}: ${problem.message}`, problem.remedy)]);
+      }
     }
     setBusy(false);
   };
   return (
     <form className={styles.form} onSubmit={submit}>
-      <h2>Upload a mapping</h2>
+      <h2>Upload symbol files</h2>
+      <p className={styles.faint}>
+        Mappings and source maps belong to a version and build. Libraries and dSYM files carry an id; for them leave both empty.
+      </p>
       <div className={styles.pair}>
-        <TextInput name="version" label="Version" placeholder="4.3.1" required />
-        <TextInput name="build" label="Build" placeholder="431" required />
+        <TextInput name="version" label="Version" placeholder="4.3.1" />
+        <TextInput name="build" label="Build" placeholder="431" />
       </div>
-      <FileInput label="Mapping file" placeholder="mapping.txt" required value={file} onChange={setFile} />
+      <FileInput label="Files" placeholder="mapping.txt, libsong.so, main.jsbundle.map" multiple value={files} onChange={setFiles} />
       <Button type="submit" variant="default" loading={busy}>
         Upload
       </Button>
-      <div role="status">{said}</div>
-      <ProblemNotice problem={problem} />
+      <div role="status">
+        {said.map((text) => (
+          <div key={text}>{text}</div>
+        ))}
+      </div>
+      {problems.map((problem) => (
+        <ProblemNotice key={problem.message} problem={problem} />
+      ))}
     </form>
   );
 }

@@ -2,7 +2,13 @@ import { expect, it } from 'vitest';
 import { uploadCommand } from './upload-command';
 
 const command = (version: string, build: string) =>
-  uploadCommand({ serverAddress: 'https://ember.example', appSlug: 'guide', version, build });
+  uploadCommand({
+    serverAddress: 'https://ember.example',
+    appSlug: 'guide',
+    version,
+    build,
+    need: { kind: 'mapping', symbolId: null, name: null },
+  });
 
 it.each([
   ['4.3.1', '431', '--version 4.3.1 --build 431'],
@@ -10,4 +16,14 @@ it.each([
   ["it's; rm -rf ~", '$(id)', "--version 'it'\\''s; rm -rf ~' --build '$(id)'"],
 ])('quotes %j and %j for the shell', (version, build, quoted) =>
   expect(command(version, build)).toBe(`npx ember upload --server https://ember.example --app guide ${quoted} mapping.txt`),
+);
+
+it.each([
+  [{ kind: 'code', symbolId: '4f1a', name: 'libsong.so' }, 'path/to/unstripped/libsong.so'],
+  [{ kind: 'code', symbolId: null, name: 'Lark Song' }, "--version 1.0 --build 1 'path/to/unstripped/Lark Song'"],
+  [{ kind: 'sourcemap', symbolId: null, name: 'main.jsbundle' }, '--version 1.0 --build 1 main.jsbundle.map'],
+] as const)('of %j names the file that is wanted, and the build where no id ties it', (need, words) =>
+  expect(uploadCommand({ serverAddress: 'https://ember.example', appSlug: 'guide', version: '1.0', build: '1', need })).toBe(
+    `npx ember upload --server https://ember.example --app guide ${words}`,
+  ),
 );

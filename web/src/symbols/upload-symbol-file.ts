@@ -2,6 +2,7 @@ import { RequestProblem, readProblem } from '../client/api';
 
 export interface SymbolUpload {
   readonly appSlug: string;
+  /** Both empty for a file that carries its own id. */
   readonly version: string;
   readonly build: string;
   readonly file: File;

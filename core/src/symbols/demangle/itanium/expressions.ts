@@ -365,7 +365,9 @@ function readRequires(mangled: Mangled): Node {
 function readVendorExpression(mangled: Mangled): Node {
   const name = mangled.sourceText();
   if (name === '__uuidof') {
-    const inner = mangled.takes('t') ? readType(mangled) : (mangled.expect('z'), readExpression(mangled));
+    const isType = mangled.takes('t');
+    if (!isType) mangled.expect('z');
+    const inner = isType ? readType(mangled) : readExpression(mangled);
     return printed((out) => {
       out.add('__uuidof');
       out.open();

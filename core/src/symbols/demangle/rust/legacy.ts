@@ -23,11 +23,11 @@ export function demangleRustLegacy(name: string): string | null {
   }
   const rest = name.slice(at + 1);
   if (parts.length < 2 || !hash.test(parts.at(-1) as string) || !(rest === '' || rest.startsWith('.'))) return null;
-  const shown = parts.slice(0, -1).map(unescape);
+  const shown = parts.slice(0, -1).map(withoutEscapes);
   return shown.some((part) => part === null) ? null : shown.join('::');
 }
 
-function unescape(part: string): string | null {
+function withoutEscapes(part: string): string | null {
   let text = '';
   let rest = part.startsWith('_$') ? part.slice(1) : part;
   while (rest !== '') {

@@ -1,6 +1,6 @@
 import { ApiError } from '@rough-ember/server/errors';
 import { toSymbolFileView } from '@rough-ember/server/symbols/symbol-overview';
-import { findSymbolFile } from '@rough-ember/store/symbol-files';
+import { findSymbolFile, listSymbolParts } from '@rough-ember/store/symbol-files';
 import type { APIRoute } from 'astro';
 import { json, requireApp, requireAppRight, requireId } from '../../../../../../server-side';
 
@@ -11,5 +11,6 @@ export const GET: APIRoute = async (context) => {
   const app = uploads && uploads.id === token?.appId ? uploads : (await requireAppRight(context)).app;
   const file = await findSymbolFile(services.database, requireId(context));
   if (!file || file.appId !== app.id) throw new ApiError('not-found', `There is no symbol file of this number in ${app.name}.`);
-  return json(toSymbolFileView(file, false));
+  const parts = await listSymbolParts(services.database, app.id, file.id);
+  return json(toSymbolFileView(file, parts.get(file.id) ?? [], false));
 };

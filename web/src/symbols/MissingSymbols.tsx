@@ -1,28 +1,31 @@
 import { UnstyledButton } from '@mantine/core';
+import type { SymbolNeed } from '@rough-ember/core/symbolicate/readable-report';
 import { useRef, useState } from 'react';
 import { RequestProblem } from '../client/api';
 import { CommandBlock } from '../shell/CommandBlock';
-import styles from './MissingMapping.module.css';
+import styles from './MissingSymbols.module.css';
+import { usualFile, withoutIt, wordSymbolFile } from './symbol-words';
 import { uploadCommand } from './upload-command';
 import { uploadSymbolFile } from './upload-symbol-file';
 
-export interface MissingMappingProps {
+export interface MissingSymbolsProps extends SymbolNeed {
   readonly appSlug: string;
   readonly serverAddress: string;
   readonly version: string;
   readonly build: string;
-  readonly mapId: string | null;
   /** What the missing file costs, in words. */
   readonly cost?: string;
   readonly mayUpload: boolean;
 }
 
-/** Names a missing mapping by its exact id and mends it: a command to copy, or the file dropped right here. */
-export function MissingMapping({ appSlug, serverAddress, version, build, mapId, cost, mayUpload }: MissingMappingProps) {
+/** Names a missing symbol file by its exact id and mends it: a command to copy, or the file dropped right here. */
+export function MissingSymbols({ appSlug, serverAddress, version, build, kind, symbolId, name, cost, mayUpload }: MissingSymbolsProps) {
   const input = useRef<HTMLInputElement>(null);
   const [over, setOver] = useState(false);
   const [state, setState] = useState<{ busy: string } | { problem: RequestProblem } | null>(null);
-  const command = uploadCommand({ serverAddress, appSlug, version, build });
+  const need = { kind, symbolId, name };
+  const command = uploadCommand({ serverAddress, appSlug, version, build, need });
+  const what = wordSymbolFile(need);
 
   const take = async (file: File | undefined) => {
     if (!file) return;
@@ -39,7 +42,7 @@ export function MissingMapping({ appSlug, serverAddress, version, build, mapId, 
     <section
       className={styles.missing}
       data-over={over}
-      aria-label={`Missing mapping of ${version}`}
+      aria-label={`Missing ${what} of ${version}`}
       onDragOver={(event) => {
         if (!mayUpload) return;
         event.preventDefault();
@@ -55,26 +58,26 @@ export function MissingMapping({ appSlug, serverAddress, version, build, mapId, 
     >
       <div>
         <b>
-          The mapping of {version} ({build}) is missing
+          The {what} {kind === 'mapping' ? 'of' : 'in'} {version} ({build}) {kind === 'code' ? 'are' : 'is'} missing
         </b>
-        {mapId && (
+        {symbolId && (
           <>
-            , map id <code>{mapId}</code>
+            , {kind === 'mapping' ? 'map id' : 'id'} <code className={styles.id}>{symbolId}</code>
           </>
         )}
-        . {cost ?? 'Until it is here, this stack shows the obfuscated names.'}
+        . {cost ?? `Until it is here, this stack shows ${withoutIt[kind]}.`}
       </div>
       <CommandBlock command={command} />
       {mayUpload && (
         <div>
-          or drop <code>mapping.txt</code> here, or{' '}
+          or drop {kind === 'code' ? 'the unstripped file' : <code>{usualFile(need)}</code>} here, or{' '}
           <UnstyledButton className={styles.choose} onClick={() => input.current?.click()}>
             choose the file
           </UnstyledButton>
           <input
             ref={input}
             type="file"
-            aria-label={`Mapping file of ${version}`}
+            aria-label={`File with the ${what} of ${version}`}
             className={styles.input}
             tabIndex={-1}
             onChange={(event) => {

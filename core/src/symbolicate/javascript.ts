@@ -1,0 +1,43 @@
+import type { JavascriptFrame } from '../report/frames.ts';
+import { scriptName } from '../symbols/script-name.ts';
+import { readAsReported } from './as-reported.ts';
+import type { Reading } from './native.ts';
+import { isOurScript } from './our-frames.ts';
+import type { ReadableFrame } from './readable-report.ts';
+
+/** Lines of source shown before and behind the line of a frame. */
+const contextLines = 3;
+const longestContextLine = 300;
+
+/** Restores a frame of a script by its source map; the function is the one around the place in the original source. */
+export function readJavascriptFrame(frame: JavascriptFrame, rawIndex: number, { source, rule, needs }: Reading): ReadableFrame {
+  const reported = readAsReported(frame, rawIndex, rule);
+  if (frame.native || frame.line === null || frame.evalOrigin !== null || !isScript(frame.file)) return reported;
+  const tie = { symbolId: null, name: frame.file === null ? null : scriptName(frame.file) };
+  const map = source.sourceMap(tie);
+  if (map || looksBundled(frame)) needs.note({ kind: 'sourcemap', ...tie }, map !== null);
+  if (!map) return looksBundled(frame) ? { ...reported, status: 'no-symbols' } : reported;
+  // Engines count columns from 1; offsets in byte code count from 0.
+  const found = frame.column === null ? null : map.lookup(frame.line, frame.bytecode ? frame.column : frame.column - 1);
+  if (!found) return { ...reported, status: 'not-covered' };
+  const first = Math.max(1, found.line - contextLines);
+  const lines = map.sourceLines(found.sourceIndex, first, found.line + contextLines);
+  return {
+    ...reported,
+    function: found.function ?? frame.function ?? found.name ?? reported.function,
+    file: found.source,
+    line: found.line,
+    column: found.column,
+    ours: !found.ignored && isOurScript(found.source ?? ''),
+    status: 'resolved',
+    ...(lines ? { context: { firstLine: first, lines: lines.map((line) => line.slice(0, longestContextLine)) } } : {}),
+  };
+}
+
+const isScript = (file: string | null): boolean => file === null || !/^(?:node:|internal\/|wasm:|native$|InternalBytecode\.js$)/.test(file);
+
+/** Whether a frame shows the marks of a script that a bundler made: its own names and lines tell a developer nothing. */
+const looksBundled = ({ bytecode, file, column }: JavascriptFrame): boolean =>
+  bytecode ||
+  (column !== null && column > 300) ||
+  (file !== null && /\.(?:bundle|jsbundle|hbc)(?:$|[?#])|[.-](?:min|[0-9a-f]{8,})\.m?js(?:$|[?#])/.test(file));

@@ -1,0 +1,21 @@
+import { failure, type Result, success } from '../result.ts';
+import { isElf } from './elf/elf-file.ts';
+import { describeFile } from './identify.ts';
+import { isThinMachO, isUniversalMachO } from './macho/macho-file.ts';
+import { detectMapping } from './mapping/detect.ts';
+
+export type SymbolFileFormat = 'mapping' | 'sourcemap' | 'elf' | 'mach-o';
+
+/** What kind of symbol file begins like this; anything else is refused with what it looks like. */
+export function detectSymbolFile(head: Uint8Array): Result<SymbolFileFormat, 'not-a-symbol-file'> {
+  if (isElf(head)) return success('elf');
+  if (isThinMachO(head) || isUniversalMachO(head)) return success('mach-o');
+  // A source map is one JSON object; its keys may come in any order and behind megabytes of text.
+  if (/^\s*(?:\)\]\}'[^\n]*\n\s*)?\{/.test(new TextDecoder().decode(head.subarray(0, 256))) && !detectMapping(head).ok)
+    return success('sourcemap');
+  if (detectMapping(head).ok) return success('mapping');
+  return failure(
+    'not-a-symbol-file',
+    `This looks like ${describeFile(head)}. Symbol files are ELF and Mach-O files with debug information or symbols (.so, .debug, dSYM), obfuscation mappings (mapping.txt) and source maps (.map).`,
+  );
+}

@@ -1,0 +1,85 @@
+import { MalformedInput } from '../bytes/byte-reader.ts';
+import { type ByteSource, readHead } from '../bytes/byte-source.ts';
+import { failure, type Result, success } from '../result.ts';
+import type { CodeSummary } from './code/index-layout.ts';
+import { detectSymbolFile } from './detect.ts';
+import type { Progress } from './dwarf/read-dwarf.ts';
+import { indexElf } from './elf/index-elf.ts';
+import type { BuiltIndex } from './index-file.ts';
+import { indexMachO } from './macho/index-macho.ts';
+import { slicesOf } from './macho/macho-file.ts';
+import { MappingIndexBuilder } from './mapping/index-builder.ts';
+import type { MappingSummary } from './mapping/index-layout.ts';
+import { scriptName } from './script-name.ts';
+import { indexSourceMap } from './sourcemap/index-builder.ts';
+import type { SourceMapSummary } from './sourcemap/index-layout.ts';
+
+export type SymbolFileProblem = 'not-a-symbol-file' | 'damaged-symbol-file' | 'nothing-inside';
+
+/** One index that came of a symbol file: a universal binary gives one for each of its slices. */
+export type IndexedPart = { readonly name: string | null; readonly symbolId: string | null } & (
+  | { readonly kind: 'mapping'; readonly built: BuiltIndex<MappingSummary> }
+  | { readonly kind: 'code'; readonly built: BuiltIndex<CodeSummary> }
+  | { readonly kind: 'sourcemap'; readonly built: BuiltIndex<SourceMapSummary> }
+);
+
+const chunkBytes = 1 << 20;
+
+/** Makes the indexes of a symbol file of any kind; `fileName` names its image or script where the file itself does not. */
+export async function indexSymbolFile(
+  source: ByteSource,
+  { fileName, progress }: { fileName: string; progress?: Progress },
+): Promise<Result<IndexedPart[], SymbolFileProblem>> {
+  const head = await readHead(source, 64 * 1024);
+  const detected = detectSymbolFile(head);
+  if (!detected.ok) return detected;
+  try {
+    switch (detected.value) {
+      case 'mapping':
+        return await indexMappingSource(source, progress);
+      case 'sourcemap': {
+        const indexed = indexSourceMap(await source.read(0, source.sizeBytes), progress ? { progress } : {});
+        if (!indexed.ok) return failure('damaged-symbol-file', indexed.problem.message);
+        const { file, debugId } = indexed.value.summary;
+        const name = file === null ? fileName.replace(/\.map$/, '') : scriptName(file);
+        return success([{ kind: 'sourcemap', name, symbolId: debugId, built: indexed.value }]);
+      }
+      case 'elf':
+        return codeParts([await indexElf(source, progress ? { progress } : {})], fileName);
+      case 'mach-o': {
+        const built: BuiltIndex<CodeSummary>[] = [];
+        for (const slice of await slicesOf(source)) built.push(await indexMachO(slice, progress));
+        return codeParts(built, fileName);
+      }
+    }
+  } catch (error) {
+    if (error instanceof MalformedInput) return failure('damaged-symbol-file', `the file is damaged: ${error.message}`);
+    throw error;
+  }
+}
+
+async function indexMappingSource(source: ByteSource, progress: Progress | undefined): Promise<Result<IndexedPart[], SymbolFileProblem>> {
+  const builder = new MappingIndexBuilder();
+  for (let at = 0; at < source.sizeBytes; at += chunkBytes) {
+    progress?.(at, source.sizeBytes);
+    const added = builder.add(await source.read(at, Math.min(chunkBytes, source.sizeBytes - at)));
+    if (!added.ok) return failure('damaged-symbol-file', added.problem.message, added.problem.line);
+  }
+  const finished = builder.finish();
+  if (!finished.ok) return failure('damaged-symbol-file', finished.problem.message, finished.problem.line);
+  return success([{ kind: 'mapping', name: null, symbolId: finished.value.summary.mapId, built: finished.value }]);
+}
+
+function codeParts(built: readonly BuiltIndex<CodeSummary>[], fileName: string): Result<IndexedPart[], SymbolFileProblem> {
+  const useful = built.filter(({ summary }) => summary.debugInformation || summary.symbols > 0);
+  if (useful.length === 0)
+    return failure(
+      'nothing-inside',
+      'the binary holds neither debug information nor function symbols: it was stripped; upload the unstripped file of the same build',
+    );
+  const name = imageNameOf(fileName);
+  return success(useful.map((one) => ({ kind: 'code', name, symbolId: one.summary.symbolId, built: one })));
+}
+
+/** The name of the image that a file with debug information belongs to. */
+const imageNameOf = (fileName: string): string => fileName.replace(/\.(?:debug|dbg|sym|symbols|unstripped|dwarf)$/, '');

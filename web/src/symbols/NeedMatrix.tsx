@@ -1,0 +1,83 @@
+import type { BuildNeed } from '@rough-ember/server/symbols/symbol-overview';
+import { wordNumber } from '../words/numbers';
+import styles from './NeedMatrix.module.css';
+import { type MatrixCell, type NeedMatrixRows, needMatrix } from './need-matrix';
+import { kindWords, wordSymbolFile, wordSymbolRow } from './symbol-words';
+
+/** One row for each file that running builds need, one column for each version: what is there, and what is missing. */
+export function NeedMatrix({
+  needs,
+  selected,
+  onSelect,
+}: {
+  needs: readonly BuildNeed[];
+  selected: MatrixCell | null;
+  onSelect: (cell: MatrixCell) => void;
+}) {
+  const { versions, rows }: NeedMatrixRows = needMatrix(needs);
+  return (
+    <section aria-label="What running builds need" className={styles.scroll}>
+      <table className={styles.matrix}>
+        <thead>
+          <tr>
+            <th scope="col" className={styles.corner}>
+              File
+            </th>
+            {versions.map((version) => (
+              <th scope="col" key={version}>
+                {version}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map(({ kind, name, cells }) => (
+            <tr key={`${kind} ${name}`}>
+              <th scope="row">
+                <code>{wordSymbolRow({ kind, name })}</code>
+                {name !== null && <span className={styles.kind}> {kindWords[kind]}</span>}
+              </th>
+              {cells.map((cell, index) => (
+                <td key={versions[index]}>
+                  {cell ? (
+                    <button
+                      type="button"
+                      className={styles.cell}
+                      data-state={cell.state}
+                      aria-pressed={selected?.key === cell.key}
+                      aria-label={`${wordSymbolFile({ kind, name })} of ${versions[index]}: ${cellWords(cell)}`}
+                      onClick={() => onSelect(cell)}
+                    >
+                      {cell.state === 'missing' ? wordNumber(cell.costReports) : ''}
+                    </button>
+                  ) : (
+                    <span className={styles.cell} data-state="unseen" />
+                  )}
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <div className={styles.legend}>
+        <span>
+          <i data-state="covered" /> have it
+        </span>
+        <span>
+          <i data-state="warnings" /> have it, with warnings
+        </span>
+        <span>
+          <i data-state="missing">9</i> missing; reports waiting
+        </span>
+        <span>
+          <i data-state="unseen" /> not asked for
+        </span>
+      </div>
+    </section>
+  );
+}
+
+function cellWords({ state, costReports }: MatrixCell): string {
+  if (state === 'missing') return `missing, ${wordNumber(costReports)} reports waiting`;
+  return state === 'warnings' ? 'have it, with warnings' : 'have it';
+}
