@@ -56,7 +56,10 @@ const javascript: FunctionNames = {
   // Engines differ in what they put before a method ("Object.", "Clip.prototype.", "new "); the last part is common.
   written: (frame) => {
     const name = frame.function.replace(/^(?:async |new )+/, '').replace(/\/<?$/, '');
-    return frame.status === 'no-symbols' && name.includes(' ') ? name : name.split('.').at(-1) || frame.function;
+    if (frame.status === 'no-symbols' && name.includes(' ')) return name;
+    const parts = name.split('.');
+    // A callback without a name is known by the function it was written in.
+    return (parts.at(-1) === '<anonymous>' ? parts.slice(-2).join('.') : parts.at(-1)) || frame.function;
   },
   short: (frame) => javascript.written(frame),
   isCompilerMade: (frame) =>

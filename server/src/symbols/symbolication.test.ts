@@ -110,7 +110,7 @@ backtrace:
     ]);
     const { cases } = await list();
     const named = cases.find((item) => item.firstVersion === '7.0.0');
-    expect(named).toMatchObject({ where: 'lark::Detector::find', provisional: false });
+    expect(named).toMatchObject({ where: 'lark::smooth', provisional: false });
     const file = await open(named?.ref as string);
     expect(file?.report.readable.exceptions[0]?.frames.map((frame) => [frame.function, frame.line, frame.inlined])).toEqual([
       ['float lark::smooth<3, float>(lark::Window<float> const&, unsigned long)', 27, true],

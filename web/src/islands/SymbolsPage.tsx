@@ -109,7 +109,7 @@ function CellDetail({ frame, cell, files }: { frame: Frame; cell: MatrixCell; fi
                 kind={need.kind}
                 symbolId={need.symbolId}
                 name={need.name}
-                cost={`It leaves ${withoutIt[need.kind]} in ${wordCount(need.costReports, 'report', 'reports')} of ${wordCount(need.costPeople, 'person', 'people')}.`}
+                cost={wordCost(need)}
                 mayUpload={frame.account.role !== 'viewer'}
               />
               <NearMisses need={need} files={files} />
@@ -129,6 +129,12 @@ function CellDetail({ frame, cell, files }: { frame: Frame; cell: MatrixCell; fi
       })}
     </section>
   );
+}
+
+/** What a missing file costs; reports that name no person say nothing of people. */
+function wordCost({ kind, costReports, costPeople }: BuildNeed): string {
+  const people = costPeople === 0 ? '' : ` of ${wordCount(costPeople, 'person', 'people')}`;
+  return `It leaves ${withoutIt[kind]} in ${wordCount(costReports, 'report', 'reports')}${people}.`;
 }
 
 /** Files of the same image whose id is another: not used, but it helps to see that they are not it. */

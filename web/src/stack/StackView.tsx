@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { wordCount } from '../words/numbers';
 import { foldFrames, type StackPiece, splitPackage } from './fold-frames';
 import styles from './StackView.module.css';
+import { shortPath } from './short-path';
 
 const relationWords = { thrown: null, cause: 'Caused by', suppressed: 'Suppressed' } as const;
 
@@ -69,6 +70,7 @@ const troubledStatuses: ReadonlySet<string> = new Set(['ambiguous', 'not-covered
 const shortStatus = { ambiguous: 'one of several', 'not-covered': 'not covered', 'no-symbols': 'symbols missing' } as const;
 
 function FrameLine({ frame, number }: { frame: ReadableFrame; number: number }) {
+  const [showsSource, setShowsSource] = useState(false);
   const { package: before, local } = splitPackage(frame.function);
   const trouble = troubledStatuses.has(frame.status) ? shortStatus[frame.status as keyof typeof shortStatus] : null;
   const explained = frame.alternatives ? `${frameStatuses[frame.status]}: ${frame.alternatives.join(', ')}` : frameStatuses[frame.status];
@@ -86,8 +88,38 @@ function FrameLine({ frame, number }: { frame: ReadableFrame; number: number }) 
           </span>
         )}
       </code>
-      <code className={styles.place}>{frame.file === null ? '' : `${frame.file}${frame.line === null ? '' : `:${frame.line}`}`}</code>
+      <code className={styles.place} title={frame.file ?? undefined}>
+        {frame.context ? (
+          <UnstyledButton className={styles.sourceSwitch} aria-expanded={showsSource} onClick={() => setShowsSource(!showsSource)}>
+            {placeWords(frame)} <span aria-hidden="true">{showsSource ? '▾' : '▸'}</span>
+          </UnstyledButton>
+        ) : (
+          placeWords(frame)
+        )}
+      </code>
+      {frame.context && showsSource && <SourceLines context={frame.context} line={frame.line} />}
     </li>
+  );
+}
+
+const placeWords = ({ file, line }: ReadableFrame): string => (file === null ? '' : `${shortPath(file)}${line === null ? '' : `:${line}`}`);
+
+/** The lines of source around a frame, its own marked. */
+function SourceLines({ context, line }: { context: NonNullable<ReadableFrame['context']>; line: number | null }) {
+  return (
+    // A long line scrolls sideways, so the keyboard must reach it.
+    // biome-ignore lint/a11y/noNoninteractiveTabindex: a scrollable region
+    <pre className={styles.source} tabIndex={0}>
+      {context.lines.map((text, index) => {
+        const number = context.firstLine + index;
+        return (
+          <div key={number} data-own={number === line}>
+            <span className={styles.sourceNumber}>{number}</span>
+            {text}
+          </div>
+        );
+      })}
+    </pre>
   );
 }
 
