@@ -14,16 +14,23 @@ export const mapIdOf = (frame: JvmFrame): string | null => mapIdFile.exec(frame.
 export const looksObfuscated = (frame: JvmFrame): boolean =>
   !frame.native && !isOutsideClass(frame.class) && !frame.class.includes('$$Lambda') && !sourceFileName.test(frame.file ?? '');
 
-/** Restores the frame at `rawIndex` of a stack; `mapping` is null when the build's mapping is missing. */
+/**
+ * Restores the frame at `rawIndex` of a stack; `mapping` is null when the build's mapping is missing, `thrown` the class of
+ * the exception as printed. An outline gives no frame.
+ */
 export function readJvmFrame(
   stack: readonly Frame[],
   rawIndex: number,
   mapping: MappingIndex | null,
   rule: OurFramesRule,
+  thrown: string | null,
 ): ReadableFrame[] {
   const frame = stack[rawIndex] as JvmFrame;
   if (!mapping) return [asPrinted(frame, rawIndex, rule, looksObfuscated(frame) ? 'no-symbols' : 'as-written')];
-  const match = mapping.retrace(frame.class, frame.method, frame.line);
+  const match = mapping.retrace(frame.class, frame.method, frame.line, {
+    outlineLine: calledOutlineLine(stack, rawIndex, mapping),
+    thrown: rawIndex === 0 ? thrown : null,
+  });
   switch (match.state) {
     case 'class-unknown':
       return [asPrinted(frame, rawIndex, rule, looksObfuscated(frame) ? 'not-covered' : 'as-written')];
@@ -32,6 +39,8 @@ export function readJvmFrame(
       const restored = { class: match.class, method: frame.method, parameters: '', line: frame.line, file: match.file };
       return [readable(restored, { frame, rawIndex, mapping, rule, inlined: false, status: renamed ? 'not-covered' : 'as-written' })];
     }
+    case 'outline':
+      return [];
     case 'found': {
       const alternatives = likeliestFirst(withoutRepetition(match.alternatives), callerOf(stack, rawIndex));
       const chain = alternatives[0] as readonly MappedFrame[];
@@ -43,6 +52,13 @@ export function readJvmFrame(
       }));
     }
   }
+}
+
+/** The line of the outline that the frame at `rawIndex` called; null when it called none. */
+function calledOutlineLine(stack: readonly Frame[], rawIndex: number, mapping: MappingIndex): number | null {
+  const callee = stack[rawIndex - 1];
+  if (callee?.runtime !== 'jvm') return null;
+  return mapping.retrace(callee.class, callee.method, callee.line).state === 'outline' ? callee.line : null;
 }
 
 function withoutRepetition(alternatives: readonly (readonly MappedFrame[])[]): readonly (readonly MappedFrame[])[] {

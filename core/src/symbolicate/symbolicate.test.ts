@@ -167,3 +167,36 @@ describe('a mapping', () => {
     ]);
   });
 });
+
+describe('a stack through an outline', () => {
+  const mapping = new TextEncoder().encode(`com.larkfield.guide.Shared -> a:
+    1:2:int outline() -> a
+# {"id":"com.android.tools.r8.outline"}
+com.larkfield.guide.NightMap -> b:
+    4:4:java.lang.Object java.util.Objects.requireNonNull(java.lang.Object):23:23 -> s
+    4:4:int tile(int):23 -> s
+# {"id":"com.android.tools.r8.rewriteFrame","conditions":["throws(Ljava/lang/NullPointerException;)"],"actions":["removeInnerFrames(1)"]}
+    27:27:int tile(int):0:0 -> s
+# {"id":"com.android.tools.r8.outlineCallsite","positions":{"1":4},"outline":"La;a()I"}
+`);
+  const restore = (text: string) => {
+    const indexed = indexMapping(mapping);
+    const opened = indexed.ok ? MappingIndex.open(writeIndexFile(indexed.value)) : null;
+    const index = opened?.ok ? opened.value : null;
+    const readable = symbolicate(crash(new TextEncoder().encode(text)), { ...noSymbols, mapping: () => index }, { ours: [] });
+    return readable.exceptions[0]?.frames.map((frame) => `${frame.function}:${frame.line}`);
+  };
+
+  it('shows the caller at the line that the outline stood for, and rewrites only the frame that threw', () => {
+    const below = '\tat b.s(SourceFile:27)\n';
+    expect(restore(`java.lang.IllegalStateException: x\n\tat a.a(SourceFile:1)\n${below}`)).toEqual([
+      'java.util.Objects.requireNonNull:23',
+      'com.larkfield.guide.NightMap.tile:23',
+    ]);
+    expect(restore('java.lang.NullPointerException: x\n\tat b.s(SourceFile:4)\n')).toEqual(['com.larkfield.guide.NightMap.tile:23']);
+    expect(restore('java.lang.NullPointerException: x\n\tat c.d(SourceFile:4)\n\tat b.s(SourceFile:4)\n')?.slice(1)).toEqual([
+      'java.util.Objects.requireNonNull:23',
+      'com.larkfield.guide.NightMap.tile:23',
+    ]);
+  });
+});

@@ -20,7 +20,7 @@ export function symbolicate(
   const exceptions: ReadableException[] = [];
   for (const exception of report.exceptions) {
     const own = exception.frames.length - exception.framesInCommon;
-    const frames = stacks.read(exception.frames);
+    const frames = stacks.read(exception.frames, exception.type);
     exceptions.push({
       type: stacks.className(exception.type, exception.frames),
       message: readMessage(exception, report.exceptions, (name) => stacks.className(name, exception.frames)),
@@ -46,14 +46,15 @@ function readMessage(exception: ReportedException, all: readonly ReportedExcepti
 class StackReader {
   constructor(private readonly reading: Reading) {}
 
-  read(frames: readonly Frame[]): ReadableFrame[] {
-    return frames.flatMap((frame, rawIndex) => this.readFrame(frame, rawIndex, frames));
+  /** `thrown` is the class of the exception whose stack it is, as printed. */
+  read(frames: readonly Frame[], thrown: string | null = null): ReadableFrame[] {
+    return frames.flatMap((frame, rawIndex) => this.readFrame(frame, rawIndex, frames, thrown));
   }
 
-  private readFrame(frame: Frame, rawIndex: number, stack: readonly Frame[]): ReadableFrame | ReadableFrame[] {
+  private readFrame(frame: Frame, rawIndex: number, stack: readonly Frame[], thrown: string | null): ReadableFrame | ReadableFrame[] {
     switch (frame.runtime) {
       case 'jvm':
-        return readJvmFrame(stack, rawIndex, this.mappingFor(frame), this.reading.rule);
+        return readJvmFrame(stack, rawIndex, this.mappingFor(frame), this.reading.rule, thrown);
       case 'native':
         return readNativeFrame(frame, rawIndex, this.reading);
       case 'javascript':

@@ -1,3 +1,4 @@
+import { lastAtOrBefore } from '../../bytes/last-at-or-before.ts';
 import type { StringTable } from '../../bytes/string-table.ts';
 import { type Result, success } from '../../result.ts';
 import { type IndexProblem, type IndexReading, type IndexSections, readIndex } from '../index-file.ts';
@@ -163,15 +164,3 @@ function ownName(name: string): string {
 const stands = (symbol: string, name: string): boolean => symbol.includes(name) || (name.startsWith('operator') && !isBare(symbol));
 
 const isBare = (name: string): boolean => !/^(?:_Z|__Z|_R|\$s|_\$s|_T)/.test(name);
-
-/** The last index whose value is at most `wanted`, in an ascending column; -1 when there is none. */
-export function lastAtOrBefore(column: Uint32Array, wanted: number): number {
-  let low = 0;
-  let high = column.length;
-  while (low < high) {
-    const middle = (low + high) >>> 1;
-    if ((column[middle] as number) <= wanted) low = middle + 1;
-    else high = middle;
-  }
-  return low - 1;
-}

@@ -5,6 +5,7 @@ import { describeFile } from '../identify.ts';
 import type { BuiltIndex, Section } from '../index-file.ts';
 import { entryFlags, type MappingSummary, mappingSections, noString } from './index-layout.ts';
 import { type MappedMethod, parseMappingLine } from './parse.ts';
+import { type OutlinePosition, outlinePositions, type RewriteRule, rewriteRule } from './records.ts';
 
 export type MappingProblem = 'not-a-mapping' | 'damaged-mapping' | 'too-large';
 
@@ -44,6 +45,8 @@ export class MappingIndexBuilder {
   private readonly entryOriginalStart = new GrowableColumn();
   private readonly entryOriginalEnd = new GrowableColumn();
   private readonly entryFlags = new GrowableColumn();
+  private readonly callSites: { entry: number; positions: readonly OutlinePosition[] }[] = [];
+  private readonly rewrites: { entry: number; rule: RewriteRule }[] = [];
 
   /** Takes the next bytes of the file. A failure is final: the rest of the file need not be read. */
   add(chunk: Uint8Array): Result<null, MappingProblem> {
@@ -177,10 +180,31 @@ export class MappingIndexBuilder {
     const lastClass = this.classObfuscated.length - 1;
     if (record.id === 'sourceFile' && 'fileName' in record && typeof record.fileName === 'string' && lastClass >= 0)
       this.classFile.set(lastClass, this.strings.add(record.fileName.slice(0, 512)));
-    else if (record.id === 'com.android.tools.r8.synthesized') {
-      const last = this.entryMethod.length - 1;
-      if (lastClass >= 0 && last >= this.classEntries.at(lastClass))
+    else this.takeMethodRecord(record as { id: unknown });
+  }
+
+  /** Records about the method of the line before: R8's `doc/retrace.md`, "Additional information appended as comments". */
+  private takeMethodRecord(record: { readonly id: unknown }): void {
+    const lastClass = this.classObfuscated.length - 1;
+    const last = this.entryMethod.length - 1;
+    if (lastClass < 0 || last < this.classEntries.at(lastClass)) return;
+    switch (record.id) {
+      case 'com.android.tools.r8.synthesized':
         this.entryFlags.set(last, this.entryFlags.at(last) | entryFlags.synthesized);
+        break;
+      case 'com.android.tools.r8.outline':
+        this.entryFlags.set(last, this.entryFlags.at(last) | entryFlags.outline);
+        break;
+      case 'com.android.tools.r8.outlineCallsite': {
+        const positions = outlinePositions(record);
+        if (positions.length > 0) this.callSites.push({ entry: last, positions });
+        break;
+      }
+      case 'com.android.tools.r8.rewriteFrame': {
+        const rule = rewriteRule(record);
+        if (rule) this.rewrites.push({ entry: last, rule });
+        break;
+      }
     }
   }
 
@@ -261,6 +285,7 @@ export class MappingIndexBuilder {
     const byOriginal = new Uint32Array(classes.original.length).map((_, row) => row);
     byOriginal.sort((a, b) => byText(classes.original.at(a), classes.original.at(b)));
     const places = order.toColumn();
+    const records = this.recordSections(places);
     const { offsets, bytes } = this.strings.encode();
     return new Map<number, Section>([
       [mappingSections.stringOffsets, offsets],
@@ -280,7 +305,33 @@ export class MappingIndexBuilder {
       [mappingSections.entryOriginalStart, this.entryOriginalStart.gather(places)],
       [mappingSections.entryOriginalEnd, this.entryOriginalEnd.gather(places)],
       [mappingSections.entryFlags, this.entryFlags.gather(places)],
+      ...records,
     ]);
+  }
+
+  /** What outlines and rewritten frames need, ascending by the place of their entry. */
+  private recordSections(places: Uint32Array): [number, Section][] {
+    if (this.callSites.length === 0 && this.rewrites.length === 0) return [];
+    const placeOf = new Uint32Array(this.entryMethod.length);
+    places.forEach((entry, place) => {
+      placeOf[entry] = place;
+    });
+    const byPlace = <Kind extends { entry: number }>(list: readonly Kind[]) =>
+      list.map((one) => ({ ...one, place: placeOf[one.entry] as number })).sort((a, b) => a.place - b.place);
+    const sites = byPlace(this.callSites);
+    const rewrites = byPlace(this.rewrites);
+    const positions = sites.flatMap((site) => site.positions);
+    const starts = [0];
+    for (const site of sites) starts.push((starts.at(-1) as number) + site.positions.length);
+    return [
+      [mappingSections.callSiteEntry, Uint32Array.from(sites, (site) => site.place)],
+      [mappingSections.callSitePositions, Uint32Array.from(starts)],
+      [mappingSections.positionOutlineLine, Uint32Array.from(positions, (one) => one.outlineLine)],
+      [mappingSections.positionLine, Uint32Array.from(positions, (one) => one.line)],
+      [mappingSections.rewriteEntry, Uint32Array.from(rewrites, (one) => one.place)],
+      [mappingSections.rewriteThrown, Uint32Array.from(rewrites, ({ rule }) => (rule.thrown === null ? noString : this.strings.add(rule.thrown)))],
+      [mappingSections.rewriteRemoved, Uint32Array.from(rewrites, ({ rule }) => rule.removedInnerFrames)],
+    ];
   }
 }
 

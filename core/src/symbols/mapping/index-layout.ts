@@ -18,6 +18,13 @@ export const mappingSections = {
   entryOriginalStart: 35,
   entryOriginalEnd: 36,
   entryFlags: 37,
+  callSiteEntry: 40,
+  callSitePositions: 41,
+  positionOutlineLine: 42,
+  positionLine: 43,
+  rewriteEntry: 50,
+  rewriteThrown: 51,
+  rewriteRemoved: 52,
 } as const;
 
 /** Stands in a column of string numbers for "none". */
@@ -30,7 +37,7 @@ export const entryFlags = {
   /** Belongs to the same inlined stack as the entry before: this method called that one. */
   callsPrevious: 8,
   /** Made by the compiler: not shown when the stack is restored. */
-  synthesized: 16,
+  synthesized: 16, outline: 32,
 } as const;
 
 /** What a mapping covers, kept inside its index. */

@@ -1,5 +1,6 @@
 import type { StringTable } from '../../bytes/string-table.ts';
 import { type Result, success } from '../../result.ts';
+import { lastAtOrBefore } from '../../bytes/last-at-or-before.ts';
 import { type IndexProblem, type IndexReading, type IndexSections, readIndex } from '../index-file.ts';
 import { entryFlags, type MappingSummary, noString, mappingSections as section } from './index-layout.ts';
 
@@ -23,7 +24,17 @@ export type MappingMatch =
    * The possible original stacks, the likeliest first, each innermost call first. More than one: the mapping
    * leaves it open. `lineCovered` is false when the line lies in no range of the method.
    */
-  | { readonly state: 'found'; readonly alternatives: readonly (readonly MappedFrame[])[]; readonly lineCovered: boolean };
+  | { readonly state: 'found'; readonly alternatives: readonly (readonly MappedFrame[])[]; readonly lineCovered: boolean }
+  /** Code that the compiler moved out of several methods: no frame of its own, but its line chooses the caller's. */
+  | { readonly state: 'outline' };
+
+/** What else in the stack decides about a frame. */
+export interface RetraceContext {
+  /** Line of the outline that this frame called. */
+  readonly outlineLine?: number | null;
+  /** Class of the exception, as printed, when this is the frame that threw it. */
+  readonly thrown?: string | null;
+}
 
 /** One inlined stack of a method: entries `[from, to)`. */
 interface EntryGroup {
@@ -59,7 +70,7 @@ export class MappingIndex {
   }
 
   /** Restores one frame. `line` is the line the frame printed; null or 0 when it printed none. */
-  retrace(obfuscatedClass: string, obfuscatedMethod: string, line: number | null): MappingMatch {
+  retrace(obfuscatedClass: string, obfuscatedMethod: string, printedLine: number | null, context: RetraceContext = {}): MappingMatch {
     const row = this.findClass(obfuscatedClass);
     if (row < 0) return { state: 'class-unknown' };
     const ownClass = this.strings.get(this.column.classOriginal[row] as number);
@@ -73,14 +84,17 @@ export class MappingIndex {
 
     const begin = this.column.methodEntries[method] as number;
     const end = this.column.methodEntries[method + 1] as number;
-    const restore = (list: readonly EntryGroup[]) => list.map((group) => this.frames(group, row, line));
+    const line = this.callerLine(begin, end, printedLine, context.outlineLine ?? null);
+    const restore = (list: readonly EntryGroup[]) => list.map((group) => this.rewritten(group, this.frames(group, row, line), context.thrown));
     if (line) {
       const covering = this.groups(begin, end, (entry) => this.has(entry, entryFlags.hasRange) && this.covers(entry, line));
       // Where ranges nest, the narrower is the lambda or local class written inside the wider method.
       if (covering.length > 1) covering.sort((a, b) => this.span(a.from) - this.span(b.from));
+      if (covering.length > 0 && covering.every((group) => this.hasInGroup(group, entryFlags.outline))) return { state: 'outline' };
       if (covering.length > 0) return { state: 'found', lineCovered: true, alternatives: restore(covering) };
     }
     const unbounded = this.groups(begin, end, (entry) => !this.has(entry, entryFlags.hasRange));
+    if (unbounded.length > 0 && unbounded.every((group) => this.hasInGroup(group, entryFlags.outline))) return { state: 'outline' };
     if (unbounded.length > 0) return { state: 'found', lineCovered: line !== null && line > 0, alternatives: restore(unbounded) };
     return { state: 'found', lineCovered: false, alternatives: this.outermostMethods(begin, end, row) };
   }
@@ -95,6 +109,34 @@ export class MappingIndex {
       from = to;
     }
     return groups;
+  }
+
+  /** Where the frame called an outline, the line of the outline tells which line of the caller its code came from. */
+  private callerLine(begin: number, end: number, line: number | null, outlineLine: number | null): number | null {
+    const { callSiteEntry, callSitePositions, positionOutlineLine, positionLine } = this.column;
+    if (outlineLine === null || !line || callSiteEntry.length === 0) return line;
+    for (const { from, to } of this.groups(begin, end, (entry) => this.has(entry, entryFlags.hasRange) && this.covers(entry, line)))
+      for (let site = lastAtOrBefore(callSiteEntry, to - 1); site >= 0 && (callSiteEntry[site] as number) >= from; site--)
+        for (let at = callSitePositions[site] as number; at < (callSitePositions[site + 1] as number); at++)
+          if (positionOutlineLine[at] === outlineLine) return positionLine[at] as number;
+    return line;
+  }
+
+  /** Leaves out inlined calls that a rule of the mapping takes away from the frame that threw. */
+  private rewritten(group: EntryGroup, frames: MappedFrame[], thrown: string | null | undefined): MappedFrame[] {
+    const { rewriteEntry, rewriteThrown, rewriteRemoved } = this.column;
+    if (thrown === undefined || thrown === null || rewriteEntry.length === 0) return frames;
+    for (let rule = lastAtOrBefore(rewriteEntry, group.to - 1); rule >= 0 && (rewriteEntry[rule] as number) >= group.from; rule--) {
+      const wanted = rewriteThrown[rule] as number;
+      const removed = rewriteRemoved[rule] as number;
+      if ((wanted === noString || this.strings.get(wanted) === thrown) && removed < frames.length) return frames.slice(removed);
+    }
+    return frames;
+  }
+
+  private hasInGroup(group: EntryGroup, flag: number): boolean {
+    for (let entry = group.from; entry < group.to; entry++) if (this.has(entry, flag)) return true;
+    return false;
   }
 
   private has(entry: number, flag: number): boolean {

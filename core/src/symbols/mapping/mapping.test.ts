@@ -219,3 +219,54 @@ describe('what is no mapping', () => {
     }
   });
 });
+
+describe('outlines, as R8 makes them', () => {
+  const mapping = `com.larkfield.guide.Shared -> a:
+    1:2:int outline() -> a
+# {"id":"com.android.tools.r8.outline"}
+com.larkfield.guide.NightMap -> b:
+    4:4:int tile(int):23 -> s
+    5:5:int com.larkfield.guide.TileCache.keep(int):98:98 -> s
+    5:5:int tile(int):24 -> s
+    27:27:int tile(int):0:0 -> s
+# {"id":"com.android.tools.r8.outlineCallsite","positions":{"1":4,"2":5},"outline":"La;a()I"}
+`;
+
+  it('give no frame of their own; the line inside chooses the line of the caller, inlined calls included', () => {
+    const index = open(mapping);
+    expect(index.retrace('a', 'a', 1)).toEqual({ state: 'outline' });
+    const caller = (outlineLine: number | null) => {
+      const match = index.retrace('b', 's', 27, { outlineLine });
+      return match.state === 'found' ? match.alternatives[0]?.map((frame) => `${frame.method}:${frame.line}`) : match.state;
+    };
+    expect(caller(1)).toEqual(['tile:23']);
+    expect(caller(2)).toEqual(['keep:98', 'tile:24']);
+    expect(caller(7)).toEqual(['tile:null']);
+    expect(caller(null)).toEqual(['tile:null']);
+  });
+});
+
+describe('rewritten frames, as R8 makes them', () => {
+  const mapping = `com.larkfield.guide.Settings -> a:
+    4:4:java.lang.Object java.util.Objects.requireNonNull(java.lang.Object):23:23 -> a
+    4:4:void load(java.lang.String):7 -> a
+# {"id":"com.android.tools.r8.rewriteFrame","conditions":["throws(Ljava/lang/NullPointerException;)"],"actions":["removeInnerFrames(1)"]}
+    9:9:void com.larkfield.guide.Text.trim():3:3 -> b
+    9:9:void save():8 -> b
+# {"id":"com.android.tools.r8.rewriteFrame","conditions":["something(else)"],"actions":["removeInnerFrames(1)"]}
+`;
+  const methods = (name: string, line: number, thrown: string | null) => {
+    const match = open(mapping).retrace('a', name, line, { thrown });
+    return match.state === 'found' ? match.alternatives[0]?.map((frame) => frame.method) : match.state;
+  };
+
+  it('lose the calls nobody wrote where that exception was thrown, and nowhere else', () => {
+    expect(methods('a', 4, 'java.lang.NullPointerException')).toEqual(['load']);
+    expect(methods('a', 4, 'java.lang.IllegalStateException')).toEqual(['requireNonNull', 'load']);
+    expect(methods('a', 4, null)).toEqual(['requireNonNull', 'load']);
+  });
+
+  it('with a condition that is not known stay whole', () => {
+    expect(methods('b', 9, 'java.lang.NullPointerException')).toEqual(['trim', 'save']);
+  });
+});

@@ -1,6 +1,6 @@
+import { lastAtOrBefore } from '../../bytes/last-at-or-before.ts';
 import type { StringTable } from '../../bytes/string-table.ts';
 import { type Result, success } from '../../result.ts';
-import { lastAtOrBefore } from '../code/lookup.ts';
 import { type IndexProblem, type IndexReading, type IndexSections, readIndex } from '../index-file.ts';
 import { none, type SourceMapSummary, sourceMapSections as section } from './index-layout.ts';
 
