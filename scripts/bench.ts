@@ -4,10 +4,14 @@ import { join } from 'node:path';
 import type { Bench } from './bench/figure.ts';
 import { intakeReports, visible } from './bench/intake.ts';
 import { mappingIndex, retrace } from './bench/mapping.ts';
+import { dwarfCold, dwarfWarm, sourceMap } from './bench/symbols.ts';
 
 const benches: Readonly<Record<string, Bench>> = {
   'mapping.index': mappingIndex,
   'retrace.frames_per_second': retrace,
+  'dwarf.cold': dwarfCold,
+  'dwarf.warm': dwarfWarm,
+  sourcemap: sourceMap,
   'intake.reports': intakeReports,
   'visible.p95': visible,
 };

@@ -33,6 +33,13 @@ export const java: Program = { name: 'Java', paths: ['/usr/bin/java'], debianPac
 /** Runs the examples of the documentation in a test. */
 export const curl: Program = { name: 'curl', paths: ['/usr/bin/curl'], debianPackages: ['curl'] };
 
+/** Builds a large library for the benchmark, and is its yardstick. */
+export const compilerSuite: Program = {
+  name: 'the compiler suite',
+  paths: ['/usr/bin/clang++-19', '/usr/bin/ld.lld-19', '/usr/bin/llvm-symbolizer-19'],
+  debianPackages: ['clang-19', 'lld-19', 'llvm-19', 'libstdc++-12-dev'],
+};
+
 export const chromium: Program = { name: 'Chromium', paths: ['/usr/bin/chromium'], debianPackages: ['chromium'] };
 
 /** Makes sure that a program is there, installing its Debian packages when it is not; gives its path. */

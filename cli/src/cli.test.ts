@@ -12,11 +12,16 @@ const builds = fileURLToPath(new URL('../../demo/larkfield-guide/builds/', impor
 const folder = mkdtempSync(join(tmpdir(), 'ember-cli-'));
 
 function ember(...args: string[]): Promise<{ code: number; out: string; err: string }> {
+  return emberWithInput('', ...args);
+}
+
+function emberWithInput(input: string, ...args: string[]): Promise<{ code: number; out: string; err: string }> {
   const environment = Object.fromEntries(Object.entries(process.env).filter(([name]) => !name.startsWith('EMBER_')));
   return new Promise((resolve) => {
-    execFile(process.execPath, [program, ...args], { env: environment }, (error, out, err) =>
+    const child = execFile(process.execPath, [program, ...args], { env: environment }, (error, out, err) =>
       resolve({ code: error ? Number(error.code) : 0, out, err }),
     );
+    child.stdin?.end(input);
   });
 }
 
@@ -101,6 +106,13 @@ describe('ember symbols', () => {
   it('says what a file is and what it covers', async () => {
     const { out } = await ember('symbols', `${builds}4.3.0/mapping.txt`, '--json');
     expect(JSON.parse(out)).toMatchObject({ kind: 'mapping', symbolId: null, classes: 21, unreadableLines: 0 });
+  });
+});
+
+describe('ember demangle', () => {
+  it('writes names as their source has them, and leaves others as they are', async () => {
+    const { code, out } = await emberWithInput('_ZN4lark8Detector5countEl\nmain\n_RNvC4nest5count\n', 'demangle');
+    expect([code, out]).toEqual([0, 'lark::Detector::count(long)\nmain\nnest::count\n']);
   });
 });
 

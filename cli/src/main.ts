@@ -1,5 +1,6 @@
 import { Command, CommanderError } from 'commander';
 import { CommandProblem } from './command-problem.ts';
+import { demangleCommand } from './demangle.ts';
 import { readCommand } from './read.ts';
 import { symbolicateCommand } from './symbolicate.ts';
 import { symbolsCommand } from './symbols.ts';
@@ -11,6 +12,7 @@ const program = new Command('ember')
   .addCommand(readCommand())
   .addCommand(symbolicateCommand())
   .addCommand(symbolsCommand())
+  .addCommand(demangleCommand())
   .addCommand(uploadCommand());
 for (const command of [program, ...program.commands])
   command.exitOverride().configureOutput({ outputError: (text, write) => write(`${text.trim().split('\n')[0]}\n`) });

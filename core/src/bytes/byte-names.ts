@@ -9,6 +9,7 @@ export class ByteNames {
   private slots = new Int32Array(1 << 13).fill(-1);
   private hashes = new Uint32Array(1 << 12);
   private readonly encoder = new TextEncoder();
+  private scratch = new Uint8Array(1 << 10);
   size = 0;
 
   /** The number of the bytes `[from, to)`. */
@@ -37,8 +38,8 @@ export class ByteNames {
   }
 
   addText(text: string): number {
-    const bytes = this.encoder.encode(text);
-    return this.add(bytes, 0, bytes.length);
+    if (text.length * 3 > this.scratch.length) this.scratch = new Uint8Array(text.length * 3);
+    return this.add(this.scratch, 0, this.encoder.encodeInto(text, this.scratch).written);
   }
 
   /** A view of the bytes of a name. */

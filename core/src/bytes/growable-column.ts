@@ -30,6 +30,11 @@ export class GrowableColumn {
     this.values[index] = value;
   }
 
+  /** The values without a copy; they change with the column, which is to be left alone from now on. */
+  view(): Uint32Array {
+    return this.values.subarray(0, this.length);
+  }
+
   /** The values in a column of their own. */
   toColumn(): Uint32Array {
     return this.values.slice(0, this.length);

@@ -329,7 +329,10 @@ export class MappingIndexBuilder {
       [mappingSections.positionOutlineLine, Uint32Array.from(positions, (one) => one.outlineLine)],
       [mappingSections.positionLine, Uint32Array.from(positions, (one) => one.line)],
       [mappingSections.rewriteEntry, Uint32Array.from(rewrites, (one) => one.place)],
-      [mappingSections.rewriteThrown, Uint32Array.from(rewrites, ({ rule }) => (rule.thrown === null ? noString : this.strings.add(rule.thrown)))],
+      [
+        mappingSections.rewriteThrown,
+        Uint32Array.from(rewrites, ({ rule }) => (rule.thrown === null ? noString : this.strings.add(rule.thrown))),
+      ],
       [mappingSections.rewriteRemoved, Uint32Array.from(rewrites, ({ rule }) => rule.removedInnerFrames)],
     ];
   }

@@ -37,7 +37,8 @@ export const entryFlags = {
   /** Belongs to the same inlined stack as the entry before: this method called that one. */
   callsPrevious: 8,
   /** Made by the compiler: not shown when the stack is restored. */
-  synthesized: 16, outline: 32,
+  synthesized: 16,
+  outline: 32,
 } as const;
 
 /** What a mapping covers, kept inside its index. */

@@ -1,6 +1,6 @@
+import { lastAtOrBefore } from '../../bytes/last-at-or-before.ts';
 import type { StringTable } from '../../bytes/string-table.ts';
 import { type Result, success } from '../../result.ts';
-import { lastAtOrBefore } from '../../bytes/last-at-or-before.ts';
 import { type IndexProblem, type IndexReading, type IndexSections, readIndex } from '../index-file.ts';
 import { entryFlags, type MappingSummary, noString, mappingSections as section } from './index-layout.ts';
 
@@ -85,7 +85,8 @@ export class MappingIndex {
     const begin = this.column.methodEntries[method] as number;
     const end = this.column.methodEntries[method + 1] as number;
     const line = this.callerLine(begin, end, printedLine, context.outlineLine ?? null);
-    const restore = (list: readonly EntryGroup[]) => list.map((group) => this.rewritten(group, this.frames(group, row, line), context.thrown));
+    const restore = (list: readonly EntryGroup[]) =>
+      list.map((group) => this.rewritten(group, this.frames(group, row, line), context.thrown));
     if (line) {
       const covering = this.groups(begin, end, (entry) => this.has(entry, entryFlags.hasRange) && this.covers(entry, line));
       // Where ranges nest, the narrower is the lambda or local class written inside the wider method.

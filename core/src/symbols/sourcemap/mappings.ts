@@ -144,7 +144,7 @@ export class Segments {
       order.subarray(from, to).sort((a, b) => this.column.at(a) - this.column.at(b) || a - b);
     }
     const places = order;
-    return { lineFirst: this.lineFirst.toColumn(), gather: (column) => (places ? column.gather(places) : column.toColumn()) };
+    return { lineFirst: this.lineFirst.view(), gather: (column) => (places ? column.gather(places) : column.view()) };
   }
 }
 
