@@ -173,8 +173,8 @@ describe('symbols', () => {
     await visitor.open('/apps/larkfield-guide/symbols');
     await visitor.hydrated();
     await visitor.page.getByRole('button', { name: 'mapping of 4.2.0: have it' }).waitFor();
-    await visitor.page.getByLabel('Version').fill('7.0.0');
-    await visitor.page.getByLabel('Build').fill('700');
+    await visitor.page.getByLabel('Version', { exact: true }).fill('7.0.0');
+    await visitor.page.getByLabel('Build', { exact: true }).fill('700');
     await visitor.page.locator('input[type=file]').last().setInputFiles(new URL('4.1.0/mapping.txt', builds).pathname);
     await visitor.page.getByRole('button', { name: 'Upload', exact: true }).click();
     await visitor.page.getByRole('row', { name: /7\.0\.0 \(700\).*unused so far/ }).waitFor();
