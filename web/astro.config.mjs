@@ -11,5 +11,5 @@ export default defineConfig({
   security: { checkOrigin: false },
   devToolbar: { enabled: false },
   // Fonts stay files of their own: the content policy allows none that is written into a style sheet.
-  vite: { build: { chunkSizeWarningLimit: 1000, assetsInlineLimit: 0 } },
+  vite: { build: { chunkSizeWarningLimit: 1000, assetsInlineLimit: 0 }, worker: { format: 'es' } },
 });

@@ -1,10 +1,11 @@
 import { execFile } from 'node:child_process';
-import { mkdtempSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { TextReader, Uint8ArrayReader, Uint8ArrayWriter, ZipWriter } from '@zip.js/zip.js';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 
 const program = fileURLToPath(new URL('../bin/ember.mjs', import.meta.url));
@@ -222,6 +223,23 @@ describe('ember upload', () => {
       expect.stringMatching(/would be sent, code of apple-universal, id [0-9a-f]{32}; code of apple-universal, id [0-9a-f]{32}/),
     ]);
     expect(asked).toEqual([]);
+  });
+
+  it('finds what is in a zip by itself, junk passed over', async () => {
+    const writer = new ZipWriter(new Uint8ArrayWriter(), { useWebWorkers: false });
+    const dwarf = readFileSync(new URL('../../core/samples/binaries/built/apple-arm64.dwarf', import.meta.url));
+    await writer.add('Lark Song.app.dSYM/Contents/Resources/DWARF/Lark Song', new Uint8ArrayReader(new Uint8Array(dwarf)));
+    await writer.add('Lark Song.app.dSYM/Contents/Info.plist', new TextReader('<plist/>'));
+    await writer.add('__MACOSX/._Lark Song', new TextReader('x'));
+    const zip = join(folder, 'symbols of the store.zip');
+    writeFileSync(zip, await writer.close());
+    const { code, out } = await ember('upload', zip, '--app', 'guide', '--token', 't', '--server', address, '--dry-run');
+    expect([code, out]).toEqual([
+      0,
+      expect.stringMatching(
+        /^.*symbols of the store\.zip: Lark Song\.app\.dSYM\S*\/Lark Song: would be sent, code of Lark Song, id [0-9a-f]{32}\n$/,
+      ),
+    ]);
   });
 
   it('of several files sends each, and says which were refused and why', async () => {

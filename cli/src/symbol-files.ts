@@ -1,8 +1,11 @@
-import { readdirSync, statSync } from 'node:fs';
+import { mkdtempSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { basename, join } from 'node:path';
+import { MalformedInput } from '@rough-ember/core/bytes/byte-reader';
 import { readHead } from '@rough-ember/core/bytes/byte-source';
 import type { Result } from '@rough-ember/core/result';
 import type { TiedFile } from '@rough-ember/core/symbolicate/file-set';
+import { isZip, readArchive } from '@rough-ember/core/symbols/archive';
 import { detectSymbolFile, type SymbolFileFormat } from '@rough-ember/core/symbols/detect';
 import { sectionsOf } from '@rough-ember/core/symbols/index-file';
 import { type IndexedPart, indexSymbolFile } from '@rough-ember/core/symbols/index-symbol-file';
@@ -18,9 +21,19 @@ const headBytes = 64 * 1024;
 export const detectFile = (path: string): Promise<Result<SymbolFileFormat>> =>
   withFileSource(path, async (source) => detectSymbolFile(await readHead(source, headBytes)));
 
-/** The symbol files among files and folders a person named. A file that is none is a problem, in a folder it is passed over. */
-export async function findSymbolFiles(paths: readonly string[]): Promise<string[]> {
-  const found: string[] = [];
+/** A symbol file that was found: where it lies, and how a person knows it, which of an unpacked one is its archive. */
+export interface FoundSymbolFile {
+  readonly path: string;
+  readonly label: string;
+  readonly format: SymbolFileFormat;
+}
+
+/**
+ * The symbol files among files, folders and archives a person named. A file that is none is a problem, in a folder or
+ * archive it is passed over.
+ */
+export async function findSymbolFiles(paths: readonly string[]): Promise<FoundSymbolFile[]> {
+  const found: FoundSymbolFile[] = [];
   for (const path of paths) {
     let isFolder: boolean;
     try {
@@ -28,19 +41,68 @@ export async function findSymbolFiles(paths: readonly string[]): Promise<string[
     } catch (error) {
       throw new CommandProblem(`${path} cannot be read: ${wordFileError(error)}`);
     }
-    if (!isFolder) {
+    if (isFolder) found.push(...(await findInFolder(path)));
+    else if (await isArchive(path)) found.push(...(await findInArchive(path)));
+    else {
       const detected = await detectFile(path);
       if (!detected.ok) throw new CommandProblem(`${path}: ${detected.problem.message}`);
-      found.push(path);
-      continue;
+      found.push({ path, label: path, format: detected.value });
     }
-    const inside = readdirSync(path, { recursive: true, withFileTypes: true })
-      .filter((entry) => entry.isFile())
-      .map((entry) => join(entry.parentPath, entry.name))
-      .sort();
-    for (const file of inside) if (isLikelySymbolFile(file) && (await detectFile(file)).ok) found.push(file);
   }
   return found;
+}
+
+async function findInFolder(folder: string): Promise<FoundSymbolFile[]> {
+  const found: FoundSymbolFile[] = [];
+  const files = readdirSync(folder, { recursive: true, withFileTypes: true })
+    .filter((entry) => entry.isFile())
+    .map((entry) => join(entry.parentPath, entry.name))
+    .sort();
+  for (const path of files) {
+    if (!isLikelySymbolFile(path)) continue;
+    if (await isArchive(path)) {
+      found.push(...(await findInArchive(path)));
+      continue;
+    }
+    const detected = await detectFile(path);
+    if (detected.ok) found.push({ path, label: path, format: detected.value });
+  }
+  return found;
+}
+
+const isArchive = (path: string): Promise<boolean> => withFileSource(path, async (source) => isZip(await readHead(source, 4)));
+
+let unpackedFolder: string | null = null;
+
+/** Unpacks the symbol files of an archive into a folder that goes when the command ends. */
+async function findInArchive(path: string): Promise<FoundSymbolFile[]> {
+  return withFileSource(path, async (source) => {
+    const found: FoundSymbolFile[] = [];
+    try {
+      for (const entry of await readArchive(source)) {
+        if (!isLikelySymbolFile(entry.path)) continue;
+        const bytes = await entry.read();
+        const detected = detectSymbolFile(bytes.subarray(0, headBytes));
+        if (!detected.ok) continue;
+        unpackedFolder ??= makeUnpackedFolder();
+        // A folder of its own for each, as two of one name are common in an archive.
+        const folder = mkdtempSync(join(unpackedFolder, 'file-'));
+        const unpacked = join(folder, basename(entry.path));
+        writeFileSync(unpacked, bytes);
+        found.push({ path: unpacked, label: `${path}: ${entry.path}`, format: detected.value });
+      }
+    } catch (error) {
+      if (error instanceof MalformedInput) throw new CommandProblem(`${path}: ${error.message}`);
+      throw error;
+    }
+    return found;
+  });
+}
+
+function makeUnpackedFolder(): string {
+  const folder = mkdtempSync(join(tmpdir(), 'ember-unpacked-'));
+  process.on('exit', () => rmSync(folder, { recursive: true, force: true }));
+  return folder;
 }
 
 /** JSON is everywhere; in a folder only a file that is called a map is taken for one. */
@@ -56,13 +118,13 @@ export async function indexFile(path: string): Promise<IndexedPart[]> {
 export type OpenedFile = TiedFile & { readonly opened: SymbolIndex; readonly path: string };
 
 /** Opens symbol files to symbolicate with them; whoever names a file vouches for its build. */
-export async function openSymbolFiles(paths: readonly string[]): Promise<OpenedFile[]> {
+export async function openSymbolFiles(found: readonly FoundSymbolFile[]): Promise<OpenedFile[]> {
   const opened: OpenedFile[] = [];
-  for (const path of paths)
+  for (const { path, label } of found)
     for (const { kind, name, symbolId, built } of await indexFile(path)) {
       const index = openSymbolIndex(sectionsOf(built));
-      if (!index.ok) throw new CommandProblem(`${path}: ${index.problem.message}`);
-      opened.push({ kind, name, symbolId, isOfBuild: true, opened: index.value, path });
+      if (!index.ok) throw new CommandProblem(`${label}: ${index.problem.message}`);
+      opened.push({ kind, name, symbolId, isOfBuild: true, opened: index.value, path: label });
     }
   return opened;
 }

@@ -5,7 +5,7 @@ import { setTimeout as pause } from 'node:timers/promises';
 import type { IndexedPart } from '@rough-ember/core/symbols/index-symbol-file';
 import { Command, Option } from 'commander';
 import { CommandProblem } from './command-problem.ts';
-import { detectFile, findSymbolFiles, indexFile } from './symbol-files.ts';
+import { type FoundSymbolFile, findSymbolFiles, indexFile } from './symbol-files.ts';
 
 interface Options {
   readonly server: string;
@@ -19,7 +19,7 @@ interface Options {
 export function uploadCommand(): Command {
   return new Command('upload')
     .description('Upload the symbol files of a build, and wait until they are indexed.')
-    .argument('<paths...>', 'symbol files, or folders that hold them: mapping.txt, .so, .debug, dSYM, .map')
+    .argument('<paths...>', 'symbol files, or folders and zips that hold them: mapping.txt, .so, .debug, dSYM, .map')
     .addOption(new Option('--server <address>', 'address of the server').env('EMBER_SERVER').default('http://127.0.0.1:4310'))
     .addOption(new Option('--token <token>', 'upload token').env('EMBER_UPLOAD_TOKEN').makeOptionMandatory())
     .requiredOption('--app <name>', 'name of the app in addresses, such as larkfield-guide')
@@ -45,16 +45,13 @@ async function run(named: readonly string[], options: Options): Promise<void> {
     throw new CommandProblem('give --version and --build together, or neither for files that carry their own ids');
   const found = await findSymbolFiles(named);
   if (found.length === 0) throw new CommandProblem(`${named.join(', ')} holds no symbol file`);
-  const mappings = await filterAsync(found, async (path) => {
-    const detected = await detectFile(path);
-    return detected.ok && detected.value === 'mapping';
-  });
+  const mappings = found.filter((file) => file.format === 'mapping').map((file) => file.label);
   if (mappings.length > 1)
     throw new CommandProblem(
       `${mappings.length} mappings were found (${mappings.join(', ')}), but a build has one; name the one of this build`,
     );
   if (options.dryRun) {
-    for (const path of found) console.log(`${path}: would be sent, ${(await indexFile(path)).map(wordPart).join('; ')}`);
+    for (const { path, label } of found) console.log(`${label}: would be sent, ${(await indexFile(path)).map(wordPart).join('; ')}`);
     return;
   }
   const problems = await sendAll(found, options);
@@ -63,33 +60,28 @@ async function run(named: readonly string[], options: Options): Promise<void> {
   if (problems.length > 0) throw new CommandProblem(`${problems.length} of ${found.length} files were not taken`);
 }
 
-async function filterAsync<Value>(list: readonly Value[], keep: (one: Value) => Promise<boolean>): Promise<Value[]> {
-  const kept = await Promise.all(list.map(keep));
-  return list.filter((_, index) => kept[index]);
-}
-
 const wordPart = ({ kind, symbolId, name }: IndexedPart): string =>
   `${kind}${name === null ? '' : ` of ${name}`}, ${symbolId === null ? 'no id' : `id ${symbolId}`}`;
 
 /** Sends a few files at a time; one that is refused does not keep the others back. */
-async function sendAll(paths: readonly string[], options: Options): Promise<Error[]> {
+async function sendAll(found: readonly FoundSymbolFile[], options: Options): Promise<Error[]> {
   const problems: Error[] = [];
-  const waiting = [...paths];
+  const waiting = [...found];
   const worker = async () => {
-    for (let path = waiting.shift(); path !== undefined; path = waiting.shift())
-      await sendOne(path, options).catch((error: Error) => problems.push(error));
+    for (let file = waiting.shift(); file; file = waiting.shift())
+      await sendOne(file, options).catch((error: Error) => problems.push(error));
   };
   await Promise.all(Array.from({ length: sentAtOnce }, worker));
   return problems;
 }
 
-async function sendOne(path: string, options: Options): Promise<void> {
+async function sendOne({ path, label }: FoundSymbolFile, options: Options): Promise<void> {
   const collection = `${options.server.replace(/\/+$/, '')}/api/v1/apps/${encodeURIComponent(options.app)}/symbol-files`;
   const sent = await send(path, collection, options);
   const done = await waitForIndex(`${collection}/${sent.id}`, options.token, sent);
-  if (done.state === 'refused') throw new CommandProblem(`the server refused ${path}: ${done.problem}`);
+  if (done.state === 'refused') throw new CommandProblem(`the server refused ${label}: ${done.problem}`);
   const build = options.version === undefined ? '' : ` ${options.version} (${options.build})`;
-  console.log(`${path} is a symbol file of ${options.app}${build}${sent.isNew ? '' : ' and was there already'}`);
+  console.log(`${label} is a symbol file of ${options.app}${build}${sent.isNew ? '' : ' and was there already'}`);
 }
 
 /** Sends the file as a stream; what may pass by itself is tried again. */

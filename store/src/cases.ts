@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import type { Grouping } from '@rough-ember/core/grouping/group-report';
 import type { ReportKind } from '@rough-ember/core/report/report-kinds';
 import type { Scope } from '@rough-ember/core/scope/scope';
@@ -147,6 +148,21 @@ export async function findCaseId(database: Database, appId: number, number: numb
   if (found) return found.id;
   const redirect = await database('case_redirects').where({ app_id: appId, number }).first({ caseId: 'case_id' });
   return redirect?.caseId ?? null;
+}
+
+/** A grouping key as it is stored. */
+export const hashGroupingKey = (key: string): Buffer => createHash('sha256').update(key).digest();
+
+/** The case that reports with a grouping key are placed in, or null. */
+export async function findCaseByGroupingKey(
+  database: Database,
+  appId: number,
+  key: string,
+): Promise<{ number: number; what: string; where: string } | null> {
+  const found = await database('cases')
+    .where({ app_id: appId, grouping_key: hashGroupingKey(key) })
+    .first({ number: 'number', what: 'what', where: 'where_text' });
+  return found ?? null;
 }
 
 /** How many reports of a case the scope holds. */

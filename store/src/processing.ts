@@ -1,9 +1,9 @@
-import { createHash } from 'node:crypto';
 import type { Grouping } from '@rough-ember/core/grouping/group-report';
 import type { Report } from '@rough-ember/core/report/report';
 import type { ReadableReport } from '@rough-ember/core/symbolicate/readable-report';
 import { symbolKey } from '@rough-ember/core/symbols/symbol-id';
 import type { Knex } from 'knex';
+import { hashGroupingKey } from './cases.ts';
 import { type Database, inTransaction } from './database.ts';
 import { queueJobs } from './jobs.ts';
 import { symbolFileHasCome } from './symbol-files.ts';
@@ -66,9 +66,7 @@ async function saveInTransaction(transaction: Knex.Transaction, processed: Proce
 /** The case of a grouping key, made when it is the first of its kind. */
 async function placeInCase(transaction: Knex.Transaction, processed: ProcessedReport, previousCaseId: number | null): Promise<number> {
   const { appId, grouping, report } = processed;
-  const groupingKey = createHash('sha256')
-    .update(report.apart ? `apart\n${grouping.key}` : grouping.key)
-    .digest();
+  const groupingKey = hashGroupingKey(report.apart ? `apart\n${grouping.key}` : grouping.key);
   const find = (): Promise<{ id: number } | undefined> =>
     transaction('cases').where({ app_id: appId, grouping_key: groupingKey }).first('id');
   const known = await find();

@@ -1,4 +1,5 @@
 import { failure, type Result, success } from '../result.ts';
+import { isZip } from './archive.ts';
 import { isElf } from './elf/elf-file.ts';
 import { describeFile } from './identify.ts';
 import { isThinMachO, isUniversalMachO } from './macho/macho-file.ts';
@@ -14,6 +15,11 @@ export function detectSymbolFile(head: Uint8Array): Result<SymbolFileFormat, 'no
   if (/^\s*(?:\)\]\}'[^\n]*\n\s*)?\{/.test(new TextDecoder().decode(head.subarray(0, 256))) && !detectMapping(head).ok)
     return success('sourcemap');
   if (detectMapping(head).ok) return success('mapping');
+  if (isZip(head))
+    return failure(
+      'not-a-symbol-file',
+      'This looks like a ZIP archive. Unpack it and send the symbol files in it, or hand it to "ember upload" or the Bench, which look into archives.',
+    );
   return failure(
     'not-a-symbol-file',
     `This looks like ${describeFile(head)}. Symbol files are ELF and Mach-O files with debug information or symbols (.so, .debug, dSYM), obfuscation mappings (mapping.txt) and source maps (.map).`,

@@ -4,7 +4,7 @@ import { request } from '../client/api';
 import type { Frame } from './frame';
 import styles from './TopBar.module.css';
 
-const places = { cases: 'Cases', symbols: 'Symbols', intake: 'Intake' } as const;
+const places = { cases: 'Cases', symbols: 'Symbols', intake: 'Intake', bench: 'Bench' } as const;
 export type Place = keyof typeof places;
 
 /** The one thin bar: which app, where in it, and who. */

@@ -1,0 +1,266 @@
+import { Button, FileButton, Progress, Textarea, UnstyledButton } from '@mantine/core';
+import { type ReactNode, useState } from 'react';
+import type { BenchReport } from '../bench/messages';
+import { type BenchFile, type BenchResult, useBench } from '../bench/use-bench';
+import { RequestProblem, request } from '../client/api';
+import type { Frame } from '../shell/frame';
+import { ProblemNotice } from '../shell/Notice';
+import { Shell } from '../shell/Shell';
+import { FrameList, RawStacks, Stacks } from '../stack/StackView';
+import { kindWords, wordSymbolFile } from '../symbols/symbol-words';
+import { wordBytes, wordCount } from '../words/numbers';
+import styles from './BenchPage.module.css';
+
+export interface BenchPageProps {
+  readonly frame: Frame;
+  readonly ourPackages: readonly string[];
+}
+
+export function BenchPage({ frame, ourPackages }: BenchPageProps) {
+  return (
+    <Shell frame={frame} place="bench">
+      <Bench frame={frame} ourPackages={ourPackages} />
+    </Shell>
+  );
+}
+
+/** Symbolicates in the browser, with the same core as the server: a crash text on one side, its symbol files below it. */
+function Bench({ frame, ourPackages }: BenchPageProps) {
+  const { files, result, add, remove, setCrash } = useBench(ourPackages);
+  const [text, setText] = useState('');
+  const [crashFile, setCrashFile] = useState<string | null>(null);
+  const take = (written: string) => {
+    setText(written);
+    setCrashFile(null);
+    setCrash(written.trim() === '' ? null : new TextEncoder().encode(written));
+  };
+  const takeFile = async (file: File | null) => {
+    if (!file) return;
+    const bytes = new Uint8Array(await file.arrayBuffer());
+    setText('');
+    setCrashFile(file.name);
+    setCrash(bytes);
+  };
+  return (
+    <main>
+      <div className={styles.sentence}>
+        A crash and its symbol files, read in this browser. <b>Nothing is sent.</b>
+      </div>
+      <div className={styles.columns}>
+        <section className={styles.given} aria-label="What is given">
+          <Textarea
+            label="Crash text"
+            placeholder="Paste a stack trace, a tombstone, an Apple crash report …"
+            rows={14}
+            value={text}
+            onChange={(event) => take(event.currentTarget.value)}
+            classNames={{ input: styles.text as string }}
+          />
+          <div className={styles.row}>
+            <FileButton onChange={takeFile}>
+              {(props) => (
+                <UnstyledButton {...props} className={styles.link}>
+                  or choose a crash file
+                </UnstyledButton>
+              )}
+            </FileButton>
+            {crashFile && <code>{crashFile}</code>}
+          </div>
+          <SymbolFiles files={files} onAdd={add} onRemove={remove} />
+        </section>
+        <section className={styles.result} aria-label="Symbolicated">
+          <Result frame={frame} result={result} files={files} />
+        </section>
+      </div>
+    </main>
+  );
+}
+
+function SymbolFiles({
+  files,
+  onAdd,
+  onRemove,
+}: {
+  files: readonly BenchFile[];
+  onAdd: (files: readonly File[]) => void;
+  onRemove: (file: BenchFile) => void;
+}) {
+  const [over, setOver] = useState(false);
+  return (
+    <div>
+      <h2>Symbol files</h2>
+      <section
+        className={styles.drop}
+        data-over={over}
+        aria-label="Drop symbol files"
+        onDragOver={(event) => {
+          event.preventDefault();
+          setOver(true);
+        }}
+        onDragLeave={() => setOver(false)}
+        onDrop={(event) => {
+          event.preventDefault();
+          setOver(false);
+          onAdd([...event.dataTransfer.files]);
+        }}
+      >
+        Drop mappings, libraries, dSYM files and source maps here, or{' '}
+        <FileButton multiple onChange={onAdd}>
+          {(props) => (
+            <UnstyledButton {...props} className={styles.link}>
+              choose them
+            </UnstyledButton>
+          )}
+        </FileButton>
+      </section>
+      <ul className={styles.files}>
+        {files.map((file) => (
+          <li key={file.id}>
+            <div>
+              <code>{file.file.name}</code> <span className={styles.soft}>{wordBytes(file.file.size)}</span>
+            </div>
+            <Button size="compact-xs" variant="default" onClick={() => onRemove(file)} aria-label={`Take away ${file.file.name}`}>
+              {'share' in file.state ? 'Cancel' : 'Take away'}
+            </Button>
+            <FileState state={file.state} />
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}
+
+function FileState({ state }: { state: BenchFile['state'] }) {
+  if ('share' in state) return <Progress value={Math.max(3, 100 * state.share)} aria-label="Reading the file" className={styles.wide} />;
+  if ('refused' in state) return <div className={`${styles.wide} ${styles.refused}`}>{state.refused}</div>;
+  return (
+    <div className={`${styles.wide} ${styles.soft}`}>
+      {state.parts.map((part) => (
+        <div key={`${part.symbolId} ${part.name}`}>
+          {kindWords[part.kind]}, {part.symbolId ? <span className={styles.id}>{part.symbolId}</span> : 'no id'}
+        </div>
+      ))}
+    </div>
+  );
+}
+
+function Result({ frame, result, files }: { frame: Frame; result: BenchResult; files: readonly BenchFile[] }) {
+  if (result === null)
+    return (
+      <p className={styles.soft}>
+        Paste a crash on the left. Its stack appears here at once, and becomes readable as its symbol files are added. Every frame says how
+        it was resolved, or which file it lacks.
+      </p>
+    );
+  if ('unreadable' in result)
+    return (
+      <div role="status">
+        <b className={styles.refused}>This is no crash that can be read.</b> {result.unreadable}
+      </div>
+    );
+  const numbered = result.reports.map((report, number) => ({ report, number }));
+  return (
+    <div role="status">
+      {numbered.map(({ report, number }) => (
+        <OneReport
+          key={number}
+          frame={frame}
+          report={report}
+          hasFiles={files.length > 0}
+          title={numbered.length > 1 ? `Report ${number + 1} of ${numbered.length}` : null}
+        />
+      ))}
+    </div>
+  );
+}
+
+function OneReport({ frame, report, hasFiles, title }: { frame: Frame; report: BenchReport; hasFiles: boolean; title: string | null }) {
+  const [raw, setRaw] = useState(false);
+  const { exceptions, threads, needs } = report.readable;
+  const missing = needs.filter((need) => !need.found);
+  const counts = new Map<string, number>();
+  for (const { frames } of [...exceptions, ...threads]) for (const { status } of frames) counts.set(status, (counts.get(status) ?? 0) + 1);
+  const words: readonly (readonly [string, string])[] = [
+    ['resolved', 'resolved'],
+    ['as-written', 'as written'],
+    ['ambiguous', 'one of several'],
+    ['not-covered', 'not covered by the file'],
+    ['no-symbols', 'without symbols'],
+  ];
+  const summary: ReactNode = words
+    .filter(([status]) => counts.has(status))
+    .map(([status, word]) => `${counts.get(status)} ${word}`)
+    .join(' · ');
+  return (
+    <article className={styles.report}>
+      {title && <h2>{title}</h2>}
+      <div className={styles.row}>
+        <span className={styles.soft}>{summary}</span>
+        <UnstyledButton className={styles.link} aria-pressed={raw} onClick={() => setRaw(!raw)}>
+          {raw ? 'show readable' : 'show raw'}
+        </UnstyledButton>
+        <WhichCase frame={frame} report={report} />
+      </div>
+      {missing.map((need) => (
+        <div key={`${need.kind} ${need.symbolId} ${need.name}`} className={styles.missing}>
+          The {wordSymbolFile(need)} {need.kind === 'code' ? 'are' : 'is'} {hasFiles ? 'not among the files' : 'missing'}
+          {need.symbolId && (
+            <>
+              , id <span className={styles.id}>{need.symbolId}</span>
+            </>
+          )}
+          .
+        </div>
+      ))}
+      {raw ? (
+        <RawStacks stacks={report.raw} />
+      ) : (
+        <>
+          <Stacks exceptions={exceptions} />
+          {threads.map((thread) => (
+            <details key={thread.name} open={exceptions.length === 0 && thread.crashed}>
+              <summary>
+                {thread.name}, {wordCount(thread.frames.length, 'frame', 'frames')}
+                {thread.crashed ? ', crashed' : ''}
+              </summary>
+              <FrameList frames={thread.frames} />
+            </details>
+          ))}
+        </>
+      )}
+    </article>
+  );
+}
+
+interface FoundCase {
+  readonly found: { readonly ref: string; readonly what: string; readonly where: string } | null;
+}
+
+/** Asks the server for the case of this stack: only what makes the case is sent, no message and no file. */
+function WhichCase({ frame, report }: { frame: Frame; report: BenchReport }) {
+  const [answer, setAnswer] = useState<FoundCase | null>(null);
+  const [problem, setProblem] = useState<RequestProblem | null>(null);
+  const askServer = async () => {
+    setProblem(null);
+    try {
+      setAnswer(await request<FoundCase>('POST', `/api/v1/apps/${frame.app.slug}/case-of-key`, { keys: report.groupingKeys }));
+    } catch (error) {
+      setProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.'));
+    }
+  };
+  return (
+    <>
+      <Button size="compact-sm" variant="default" onClick={askServer} disabled={report.provisional}>
+        Which case is this?
+      </Button>
+      {report.provisional && <span className={styles.soft}>can be told once its symbols are here</span>}
+      {answer?.found && (
+        <a href={`/apps/${frame.app.slug}/cases/${answer.found.ref}`}>
+          {answer.found.ref}: {answer.found.what} in {answer.found.where}
+        </a>
+      )}
+      {answer && !answer.found && <span>No case of {frame.app.name} has this stack.</span>}
+      <ProblemNotice problem={problem} />
+    </>
+  );
+}
