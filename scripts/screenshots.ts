@@ -1,4 +1,4 @@
-import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Page } from 'playwright-core';
@@ -34,6 +34,17 @@ const views: readonly View[] = [
     },
   },
   { name: 'people', path: '/people', scheme: 'light' },
+  {
+    name: 'bench',
+    path: '/apps/larkfield-guide/bench',
+    scheme: 'light',
+    before: async (page) => {
+      const build = 'demo/larkfield-guide/builds/4.3.0';
+      await page.getByLabel('Crash text').fill(readFileSync(`${build}/crashes/song.txt`, 'utf8'));
+      await page.locator('input[type=file]').last().setInputFiles(`${build}/libsong.so`);
+      await page.getByText('lark::smooth').waitFor();
+    },
+  },
 ];
 
 /** `npm run screenshots`: a current picture of each main view, from a fresh server with nothing but the demo. */

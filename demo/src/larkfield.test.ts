@@ -17,8 +17,8 @@ describe('the Larkfield demo', () => {
 
   it('tells its stories: every crash of every build happens, and one begins in a version and grows', () => {
     const seen = new Set(reports.map((report) => `${report.version} ${report.attributes?.screen}`));
-    for (const { version, screens } of guideBuilds.slice(0, -1))
-      for (const screen of screens) expect(seen).toContain(`${version} ${screen}`);
+    for (const { version, screens, nativeScreens } of guideBuilds.slice(0, -1))
+      for (const screen of [...screens, ...nativeScreens]) expect(seen).toContain(`${version} ${screen}`);
     const nightMap = reports.filter((report) => report.attributes?.screen === 'night-map').map((report) => Date.parse(report.occurredAt));
     const middle = (Math.min(...nightMap) + now.getTime()) / 2;
     expect(nightMap.filter((at) => at > middle).length).toBeGreaterThan(nightMap.filter((at) => at <= middle).length);

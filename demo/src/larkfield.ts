@@ -20,6 +20,11 @@ export const buildWithoutMapping = guideBuilds.at(-1) as GuideBuild;
 const folder = new URL('../larkfield-guide/builds/', import.meta.url);
 export const mappingFile = (version: string): URL => new URL(`${version}/mapping.txt`, folder);
 
+/** The library that identifies songs, with its debug information, in the builds that ship it. */
+export const soundLibraries: readonly URL[] = guideBuilds
+  .filter(({ nativeScreens }) => nativeScreens.length > 0)
+  .map(({ version }) => new URL(`${version}/libsong.so`, folder));
+
 /** When each version reached people, in days before now, and how much of the app's use it takes at its height. */
 const releases = [
   { version: '4.1.0', days: 84, share: 1 },
@@ -38,6 +43,7 @@ const screens: Readonly<Record<string, { weight: number; kind: ReportKind; growt
   species: { weight: 4, kind: 'crash', growth: 0 },
   settings: { weight: 6, kind: 'crash', growth: -0.6 },
   'night-map': { weight: 17, kind: 'crash', growth: 2.5 },
+  song: { weight: 5, kind: 'crash', growth: 0.3 },
   'field-notes': { weight: 4, kind: 'crash', growth: 0.4 },
 };
 
@@ -137,7 +143,7 @@ export function larkfieldReports(now: Date, { seed = 4310, count = 420, installa
     const id = random.uuid();
     const chance = random.next();
     if (!release || !build || at > now.getTime()) continue;
-    const choices = build.screens.map((screen) => {
+    const choices = [...build.screens, ...build.nativeScreens].map((screen) => {
       const { weight, growth } = screens[screen] as (typeof screens)[string];
       const age = Math.max(0, (release.days - daysAgo) / 30);
       return { screen, weight: Math.max(0.2, weight * (1 + growth * age)) };

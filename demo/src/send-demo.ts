@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { setTimeout as pause } from 'node:timers/promises';
 import { gzipSync } from 'node:zlib';
 import { guideBuilds } from './guide-builds.ts';
-import { buildWithoutMapping, larkfieldGuide, larkfieldReports, mappingFile } from './larkfield.ts';
+import { buildWithoutMapping, larkfieldGuide, larkfieldReports, mappingFile, soundLibraries } from './larkfield.ts';
 
 /** Where the demo is sent, and with which credentials. */
 export interface DemoTarget {
@@ -22,6 +22,11 @@ export async function sendDemo({ address, intakeKey, uploadToken }: DemoTarget, 
       'content-type': 'text/plain',
     });
   }
+  for (const library of soundLibraries)
+    await post(`${address}/api/v1/apps/${larkfieldGuide.slug}/symbol-files?name=libsong.so`, readFileSync(library), {
+      authorization: `Bearer ${uploadToken}`,
+      'content-type': 'application/octet-stream',
+    });
   const lines = larkfieldReports(now).map((report) => JSON.stringify({ type: 'report', ...report }));
   for (let at = 0; at < lines.length; at += batchSize)
     await post(`${address}/intake/v1/batch`, gzipSync(lines.slice(at, at + batchSize).join('\n')), {
