@@ -164,7 +164,7 @@ describe('ember upload', () => {
   const upload = (...more: string[]) =>
     ember(
       'upload',
-      `${builds}4.3.0`,
+      `${builds}4.3.0/mapping.txt`,
       '--server',
       address,
       '--app',
@@ -181,6 +181,7 @@ describe('ember upload', () => {
   it('sends the file, tries again when the server is overloaded, and waits for the index', async () => {
     asked.length = 0;
     answers = [
+      { status: 200, body: { file: null } },
       { status: 503, body: { error: { message: 'busy', remedy: 'wait' } } },
       { status: 202, body: { id: 7, state: 'indexing', isNew: true } },
       { status: 200, body: { id: 7, state: 'indexing' } },
@@ -188,16 +189,31 @@ describe('ember upload', () => {
     ];
     const { code, out } = await upload();
     expect([code, out]).toEqual([0, expect.stringContaining('mapping.txt is a symbol file of guide 4.3.0 (430)')]);
+    expect(asked.shift()).toMatch(
+      /^GET \/api\/v1\/apps\/guide\/symbol-files\/known\?sha256=[0-9a-f]{64}&version=4\.3\.0&build=430 Bearer t$/,
+    );
     expect(asked).toEqual([
       ...Array(2).fill('POST /api/v1/apps/guide/symbol-files?version=4.3.0&build=430&name=mapping.txt Bearer t'),
       ...Array(2).fill('GET /api/v1/apps/guide/symbol-files/7 Bearer t'),
     ]);
   });
 
+  it('sends nothing that the server has already', async () => {
+    asked.length = 0;
+    answers = [
+      { status: 200, body: { file: { id: 7, state: 'ready' } } },
+      { status: 200, body: { id: 7, state: 'ready' } },
+    ];
+    const { code, out } = await upload();
+    expect([code, out]).toEqual([0, expect.stringContaining('and was there already')]);
+    expect(asked.filter((one) => one.startsWith('POST'))).toEqual([]);
+  });
+
   it("prints the server's reason and ends with 1", async () => {
     answers = [{ status: 401, body: { error: { message: 'No such token.', remedy: 'Make one.' } } }];
     expect(await upload()).toMatchObject({ code: 1, err: 'ember: the server refused: No such token. Make one.\n' });
     answers = [
+      { status: 200, body: { file: null } },
       { status: 202, body: { id: 8, state: 'indexing', isNew: true } },
       { status: 200, body: { id: 8, state: 'refused', problem: 'line 7 is nonsense' } },
     ];
@@ -245,6 +261,8 @@ describe('ember upload', () => {
   it('of several files sends each, and says which were refused and why', async () => {
     const binaries = new URL('../../core/samples/binaries/built/', import.meta.url).pathname;
     answers = [
+      { status: 200, body: { file: null } },
+      { status: 200, body: { file: null } },
       { status: 422, body: { error: { message: 'Not this one.', remedy: 'Send another.' } } },
       { status: 202, body: { id: 9, state: 'ready', isNew: true } },
       { status: 200, body: { id: 9, state: 'ready' } },

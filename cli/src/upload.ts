@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { createReadStream, statSync } from 'node:fs';
 import { basename } from 'node:path';
 import { Readable } from 'node:stream';
@@ -77,11 +78,29 @@ async function sendAll(found: readonly FoundSymbolFile[], options: Options): Pro
 
 async function sendOne({ path, label }: FoundSymbolFile, options: Options): Promise<void> {
   const collection = `${options.server.replace(/\/+$/, '')}/api/v1/apps/${encodeURIComponent(options.app)}/symbol-files`;
-  const sent = await send(path, collection, options);
+  const known = await findKnown(path, collection, options);
+  const sent = known ? { ...known, isNew: false } : await send(path, collection, options);
   const done = await waitForIndex(`${collection}/${sent.id}`, options.token, sent);
   if (done.state === 'refused') throw new CommandProblem(`the server refused ${label}: ${done.problem}`);
   const build = options.version === undefined ? '' : ` ${options.version} (${options.build})`;
   console.log(`${label} is a symbol file of ${options.app}${build}${sent.isNew ? '' : ' and was there already'}`);
+}
+
+/** Asks by the hash of the content whether the server has the file already, which spares sending it again. */
+async function findKnown(path: string, collection: string, { version = '', build = '', token }: Options): Promise<Uploaded | null> {
+  const hash = createHash('sha256');
+  for await (const chunk of createReadStream(path, { highWaterMark: 1 << 20 })) hash.update(chunk as Buffer);
+  const parameters = new URLSearchParams({ sha256: hash.digest('hex'), version, build });
+  try {
+    const { file } = await ask<{ file: Uploaded | null }>(`${collection}/known?${parameters}`, {
+      headers: { authorization: `Bearer ${token}` },
+    });
+    return file;
+  } catch (error) {
+    // A server that is busy may still take the file; whether it does is told by sending it.
+    if (error instanceof Passing) return null;
+    throw error;
+  }
 }
 
 /** Sends the file as a stream; what may pass by itself is tried again. */
@@ -116,7 +135,7 @@ async function waitForIndex(address: string, token: string, sent: Uploaded): Pro
 /** A failure that may pass: the server is away or overloaded. */
 class Passing extends CommandProblem {}
 
-async function ask(address: string, request: RequestInit & { duplex?: 'half' }): Promise<Uploaded> {
+async function ask<Answer = Uploaded>(address: string, request: RequestInit & { duplex?: 'half' }): Promise<Answer> {
   let answer: Response;
   try {
     answer = await fetch(address, request);
@@ -124,7 +143,7 @@ async function ask(address: string, request: RequestInit & { duplex?: 'half' }):
     const cause = (error as Error).cause as { code?: string; message?: string } | undefined;
     throw new Passing(`${new URL(address).origin} cannot be reached: ${cause?.code ?? cause?.message ?? (error as Error).message}`);
   }
-  const told = (await answer.json().catch(() => null)) as (Uploaded & { error?: { message: string; remedy: string } }) | null;
+  const told = (await answer.json().catch(() => null)) as (Answer & { error?: { message: string; remedy: string } }) | null;
   if (answer.ok && told) return told;
   const reason = told?.error ? `${told.error.message} ${told.error.remedy}` : `it answered with status ${answer.status}`;
   throw new (answer.status >= 500 || answer.status === 429 ? Passing : CommandProblem)(`the server refused: ${reason}`);

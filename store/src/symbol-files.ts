@@ -51,10 +51,7 @@ export async function storeSymbolFile(database: Database, file: NewSymbolFile): 
   return database.transaction(async (transaction) => {
     // Uploads of one app queue up here, so that two senders of the same file make one record.
     await transaction('apps').where({ id: file.appId }).forUpdate().first('id');
-    const known = await transaction('symbol_files')
-      .where({ app_id: file.appId, version: file.version, build: file.build, sha256: file.sha256 })
-      .whereNot({ state: 'refused' })
-      .first(columns);
+    const known = await findSymbolFileOfContent(transaction, file);
     if (known) return { file: known, isNew: false };
     const [id] = await transaction('symbol_files').insert({
       app_id: file.appId,
@@ -75,6 +72,18 @@ export async function storeSymbolFile(database: Database, file: NewSymbolFile): 
 
 export async function findSymbolFile(database: Database, id: number): Promise<SymbolFile | null> {
   return (await database('symbol_files').where({ id }).first(columns)) ?? null;
+}
+
+/** The file with this content for this build, unless it was refused. */
+export async function findSymbolFileOfContent(
+  database: Database,
+  { appId, version, build, sha256 }: Pick<SymbolFile, 'appId' | 'version' | 'build' | 'sha256'>,
+): Promise<SymbolFile | null> {
+  const found = await database('symbol_files')
+    .where({ app_id: appId, version, build, sha256 })
+    .whereNot({ state: 'refused' })
+    .first(columns);
+  return found ?? null;
 }
 
 /**

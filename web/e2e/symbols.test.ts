@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { sourceOf } from '@rough-ember/core/bytes/byte-source';
 import { indexSymbolFile } from '@rough-ember/core/symbols/index-symbol-file';
@@ -86,6 +87,20 @@ backtrace:
     await evidence.getByRole('button', { name: /camera\.js:36/ }).click();
     await evidence.getByText('throw new TypeError(`exposure').waitFor();
     await visitor.expectAccessible();
+  });
+});
+
+describe('a file that is there already', () => {
+  it('is known by its content, to whoever may upload and to nobody else', async () => {
+    const content = readFileSync(new URL('../../demo/larkfield-guide/builds/4.3.0/libsong.so', import.meta.url));
+    const address = (bytes: Buffer) =>
+      `${server.address}/api/v1/apps/larkfield-guide/symbol-files/known?sha256=${createHash('sha256').update(bytes).digest('hex')}`;
+    const ask = (bytes: Buffer, token: string) => fetch(address(bytes), { headers: { authorization: `Bearer ${token}` } });
+    const answer = await ask(content, server.uploadToken);
+    expect([answer.status, await answer.json()]).toMatchObject([200, { file: { fileName: 'libsong.so', state: 'ready', kind: 'code' } }]);
+    expect(await (await ask(Buffer.from('another'), server.uploadToken)).json()).toEqual({ file: null });
+    expect((await ask(content, 'upload_made_up')).status).toBe(401);
+    expect((await fetch(address(content))).status).toBe(401);
   });
 });
 

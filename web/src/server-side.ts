@@ -37,6 +37,14 @@ export async function requireAppRight(
   return { app, by: `token ${token.name}`, role: tokenRole };
 }
 
+/** The app, for whoever may read it, and for an upload token of it, which has to know what became of its files. */
+export async function requireUploader(context: Context): Promise<ShippedApp> {
+  const { token } = context.locals;
+  if (token?.scope !== 'upload') return (await requireAppRight(context)).app;
+  const app = await requireApp(context);
+  return app.id === token.appId ? app : (await requireAppRight(context)).app;
+}
+
 /** The app of the address. */
 export async function requireApp({ locals, params }: Context): Promise<ShippedApp> {
   const app = await findApp(locals.services.database, params.app ?? '');

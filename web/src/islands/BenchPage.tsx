@@ -217,15 +217,17 @@ function OneReport({ frame, report, hasFiles, title }: { frame: Frame; report: B
       ) : (
         <>
           <Stacks exceptions={exceptions} />
-          {threads.map((thread) => (
-            <details key={thread.name} open={exceptions.length === 0 && thread.crashed}>
-              <summary>
-                {thread.name}, {wordCount(thread.frames.length, 'frame', 'frames')}
-                {thread.crashed ? ', crashed' : ''}
-              </summary>
-              <FrameList frames={thread.frames} />
-            </details>
-          ))}
+          {threads
+            .filter((thread) => thread.frames.length > 0)
+            .map((thread) => (
+              <details key={thread.name} open={exceptions.length === 0 && thread.crashed}>
+                <summary>
+                  {thread.name}, {wordCount(thread.frames.length, 'frame', 'frames')}
+                  {thread.crashed ? ', crashed' : ''}
+                </summary>
+                <FrameList frames={thread.frames} />
+              </details>
+            ))}
         </>
       )}
     </article>
