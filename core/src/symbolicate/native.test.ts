@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { sourceOf } from '../bytes/byte-source.ts';
 import { readCrashFile } from '../report/crash-file.ts';
 import type { FoundReport } from '../report/found-report.ts';
+import { frameSchema } from '../report/frames.ts';
 import { sectionsOf } from '../symbols/index-file.ts';
 import { indexSymbolFile } from '../symbols/index-symbol-file.ts';
 import { openSymbolIndex } from '../symbols/open-index.ts';
@@ -90,6 +91,40 @@ describe('frames of machine code on Android', () => {
     const files = await filesOf('clang-arm64-O2.so', 'libsong.so');
     const crash = read(tombstone(`      #00 pc 0000000000400000  ${path} (note+12) (BuildId: ${files[0]?.symbolId})`));
     expect(framesOf(crash, sourceOfFiles(files)).map(shown)).toEqual(['note -:- not-covered']);
+  });
+});
+
+describe('frames of machine code on Apple systems', () => {
+  const image = '/private/var/containers/Bundle/Application/A1/Guide.app/Frameworks/LarkSong.framework/LarkSong';
+  const frame = (imageOffset: string, pointsAt: 'instruction' | 'after-call') =>
+    frameSchema.parse({ runtime: 'native', address: '0x104354354', image, imageOffset, pointsAt });
+  const nameOf = async (imageOffset: string, pointsAt: 'instruction' | 'after-call') => {
+    const files = await filesOf('apple-arm64.dwarf', 'LarkSong');
+    const images = [
+      { name: image, symbolId: files[0]?.symbolId?.toUpperCase() ?? null, architecture: 'arm64', loadAddress: null, sizeBytes: null },
+    ];
+    const thread = {
+      name: 'main',
+      crashed: true,
+      frames: [frame(imageOffset, pointsAt)],
+      id: null,
+      state: null,
+      waitsFor: null,
+      registers: {},
+    };
+    const readable = symbolicate({ exceptions: [], threads: [thread], images }, sourceOfFiles(files), rule);
+    return readable.threads[0]?.frames.map(({ function: name }) => name);
+  };
+
+  // At 0x4350 lies a call that never returns, the last instruction of its function; 0x4354 begins the next function.
+  it('behind a call that never returns belong to the function that made the call', async () => {
+    const found = await nameOf('0x4354', 'after-call');
+    expect(found?.at(-1)).toBe('lark::Detector::count(lark::Window<short> const&)');
+    expect(found?.length).toBeGreaterThan(1);
+  });
+
+  it('that are the instruction itself are looked up as they are', async () => {
+    expect(await nameOf('0x4354', 'instruction')).toEqual(['lark_count']);
   });
 });
 
