@@ -155,7 +155,7 @@ function Result({ frame, result, files }: { frame: Frame; result: BenchResult; f
   if ('unreadable' in result)
     return (
       <div role="status">
-        <b className={styles.refused}>This is no crash that can be read.</b> {result.unreadable}
+        <b className={styles.refused}>This is no crash that can be read</b>: {result.unreadable}.
       </div>
     );
   const numbered = result.reports.map((report, number) => ({ report, number }));
