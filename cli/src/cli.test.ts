@@ -110,6 +110,36 @@ describe('ember symbols', () => {
   });
 });
 
+describe('ember symbolicate with split debug information', () => {
+  it('takes the functions from the package beside the library', async () => {
+    const binaries = new URL('../../core/samples/binaries/built/', import.meta.url).pathname;
+    const { out: told } = await ember('symbols', `${binaries}clang-split5.so`, '--json');
+    const buildId = JSON.parse(told).symbolId as string;
+    const crash = join(folder, 'split.txt');
+    writeFileSync(
+      crash,
+      `*** *** *** *** *** *** *** *** *** *** *** *** *** *** *** ***
+ABI: 'x86_64'
+pid: 1, tid: 1, name: song  >>> com.larkfield.guide <<<
+signal 5 (SIGTRAP), code 1 (TRAP_BRKPT), fault addr 0x1818
+backtrace:
+      #00 pc 0000000000001818  /data/app/lib/x86_64/libsong.so (BuildId: ${buildId})
+`,
+    );
+    const names = async (...symbols: string[]) => {
+      const { out } = await ember('symbolicate', crash, '--symbols', ...symbols, '--json');
+      return JSON.parse(out).exceptions[0].frames.map((frame: { function: string }) => frame.function);
+    };
+    const library = `${binaries}clang-split5.so`;
+    expect(await names(library, `${library}.dwp`)).toEqual([
+      'lark::Window<float>::at(unsigned long) const',
+      'float lark::smooth<3, float>(lark::Window<float> const&, unsigned long)',
+      'lark::Detector::find(lark::Window<float> const&) const',
+    ]);
+    expect(await names(library)).toHaveLength(1);
+  });
+});
+
 describe('ember demangle', () => {
   it('writes names as their source has them, and leaves others as they are', async () => {
     const { code, out } = await emberWithInput('_ZN4lark8Detector5countEl\nmain\n_RNvC4nest5count\n', 'demangle');

@@ -6,7 +6,10 @@ import { readHead } from '@rough-ember/core/bytes/byte-source';
 import type { Result } from '@rough-ember/core/result';
 import type { TiedFile } from '@rough-ember/core/symbolicate/file-set';
 import { isZip, readArchive } from '@rough-ember/core/symbols/archive';
+import { Warnings } from '@rough-ember/core/symbols/code/warnings';
 import { detectSymbolFile, type SymbolFileFormat } from '@rough-ember/core/symbols/detect';
+import type { DwarfSections } from '@rough-ember/core/symbols/dwarf/sections';
+import { readSplitFile } from '@rough-ember/core/symbols/elf/index-elf';
 import { sectionsOf } from '@rough-ember/core/symbols/index-file';
 import { type IndexedPart, indexSymbolFile } from '@rough-ember/core/symbols/index-symbol-file';
 import { openSymbolIndex, type SymbolIndex } from '@rough-ember/core/symbols/open-index';
@@ -109,10 +112,25 @@ function makeUnpackedFolder(): string {
 const isLikelySymbolFile = (path: string): boolean => !/\.json$/i.test(path);
 
 /** Reads a symbol file and makes its indexes. */
-export async function indexFile(path: string): Promise<IndexedPart[]> {
-  const indexed = await withFileSource(path, (source) => indexSymbolFile(source, { fileName: basename(path) }));
+export async function indexFile(path: string, splits: readonly DwarfSections[] = []): Promise<IndexedPart[]> {
+  const indexed = await withFileSource(path, (source) => indexSymbolFile(source, { fileName: basename(path), splits }));
   if (!indexed.ok) throw new CommandProblem(`${path}: ${indexed.problem.message}`);
   return indexed.value;
+}
+
+/** Packages of split debug information hold functions, but no addresses: they only complete the image they belong to. */
+const isSplit = ({ path }: FoundSymbolFile): boolean => /\.dw[op]$/.test(path);
+
+async function readSplits(found: readonly FoundSymbolFile[]): Promise<DwarfSections[]> {
+  const splits: DwarfSections[] = [];
+  for (const { path, label } of found)
+    try {
+      splits.push((await withFileSource(path, (source) => readSplitFile(source, new Warnings()))).sections);
+    } catch (error) {
+      if (error instanceof MalformedInput) throw new CommandProblem(`${label}: ${error.message}`);
+      throw error;
+    }
+  return splits;
 }
 
 export type OpenedFile = TiedFile & { readonly opened: SymbolIndex; readonly path: string };
@@ -120,8 +138,9 @@ export type OpenedFile = TiedFile & { readonly opened: SymbolIndex; readonly pat
 /** Opens symbol files to symbolicate with them; whoever names a file vouches for its build. */
 export async function openSymbolFiles(found: readonly FoundSymbolFile[]): Promise<OpenedFile[]> {
   const opened: OpenedFile[] = [];
-  for (const { path, label } of found)
-    for (const { kind, name, symbolId, built } of await indexFile(path)) {
+  const splits = await readSplits(found.filter(isSplit));
+  for (const { path, label } of found.filter((file) => !isSplit(file)))
+    for (const { kind, name, symbolId, built } of await indexFile(path, splits)) {
       const index = openSymbolIndex(sectionsOf(built));
       if (!index.ok) throw new CommandProblem(`${label}: ${index.problem.message}`);
       opened.push({ kind, name, symbolId, isOfBuild: true, opened: index.value, path: label });

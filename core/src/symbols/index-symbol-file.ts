@@ -4,6 +4,7 @@ import { failure, type Result, success } from '../result.ts';
 import type { CodeSummary } from './code/index-layout.ts';
 import { detectSymbolFile } from './detect.ts';
 import type { Progress } from './dwarf/read-dwarf.ts';
+import type { DwarfSections } from './dwarf/sections.ts';
 import { indexElf } from './elf/index-elf.ts';
 import type { BuiltIndex } from './index-file.ts';
 import { indexMachO } from './macho/index-macho.ts';
@@ -25,10 +26,13 @@ export type IndexedPart = { readonly name: string | null; readonly symbolId: str
 
 const chunkBytes = 1 << 20;
 
-/** Makes the indexes of a symbol file of any kind; `fileName` names its image or script where the file itself does not. */
+/**
+ * Makes the indexes of a symbol file of any kind; `fileName` names its image or script where the file itself does not,
+ * `splits` are the packages at hand that may hold the functions of its units.
+ */
 export async function indexSymbolFile(
   source: ByteSource,
-  { fileName, progress }: { fileName: string; progress?: Progress },
+  { fileName, splits = [], progress }: { fileName: string; splits?: readonly DwarfSections[]; progress?: Progress },
 ): Promise<Result<IndexedPart[], SymbolFileProblem>> {
   const head = await readHead(source, 64 * 1024);
   const detected = detectSymbolFile(head);
@@ -45,7 +49,7 @@ export async function indexSymbolFile(
         return success([{ kind: 'sourcemap', name, symbolId: debugId, built: indexed.value }]);
       }
       case 'elf':
-        return codeParts([await indexElf(source, progress ? { progress } : {})], fileName);
+        return codeParts([await indexElf(source, { splits, ...(progress ? { progress } : {}) })], fileName);
       case 'mach-o': {
         const built: BuiltIndex<CodeSummary>[] = [];
         for (const slice of await slicesOf(source)) built.push(await indexMachO(slice, progress));
