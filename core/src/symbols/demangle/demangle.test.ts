@@ -3,7 +3,6 @@ import { gunzipSync } from 'node:zlib';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { demangle, demangleFunction } from './demangle.ts';
-import { demangleCppType } from './itanium/demangle-cpp.ts';
 
 /** Real names with what the compilers' own tools make of them; `record.sh` there made the lists. */
 const recorded = (file: string): (readonly [name: string, readable: string])[] =>
@@ -63,10 +62,4 @@ describe('names of functions', () => {
     ['_ZN4nest5boxes8heaviest17h0123456789abcdefE', 'nest::boxes::heaviest'],
     ['_ZN10many_names13gr$uf6$$udf$e9l$ue4$nge17h507f9153d6c88b57E', 'many_names::größe::länge'],
   ])('%s is %s', (name, readable) => expect(demangleFunction(name)).toBe(readable));
-
-  it('names of types, as runtime type information holds them, are read as well', () => {
-    expect(demangleCppType('N4lark8DetectorE')).toBe('lark::Detector');
-    expect(demangleCppType('St13runtime_error')).toBe('std::runtime_error');
-    expect(demangleCppType('lark')).toBeNull();
-  });
 });

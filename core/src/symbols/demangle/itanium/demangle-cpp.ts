@@ -1,8 +1,7 @@
 import { Mangled, NotMangled } from './mangled.ts';
 import { readEncoding } from './names.ts';
-import { type Node, printNode } from './nodes.ts';
+import { printNode } from './nodes.ts';
 import { NameTooLong } from './output.ts';
-import { readType } from './types.ts';
 
 const maximumLetters = 32 * 1024;
 
@@ -34,16 +33,3 @@ export function demangleCpp(name: string): string | null {
 
 /** What a compiler puts behind a copy of a function, such as ".isra.0", in brackets. */
 const rest = (mangled: Mangled): string => (mangled.look() === '.' ? ` (${mangled.text.slice(mangled.position)})` : '');
-
-/** A C++ type on its own, as runtime type information names it; null when it is none. */
-export function demangleCppType(name: string): string | null {
-  if (name.length > maximumLetters) return null;
-  try {
-    const mangled = new Mangled(name);
-    const node: Node = readType(mangled);
-    return mangled.atEnd ? printNode(node) : null;
-  } catch (error) {
-    if (error instanceof NotMangled || error instanceof NameTooLong) return null;
-    throw error;
-  }
-}
