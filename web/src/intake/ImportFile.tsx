@@ -1,13 +1,14 @@
 import { Button, TextInput } from '@mantine/core';
 import { useRef, useState } from 'react';
 import { RequestProblem, readProblem } from '../client/api';
+import { useFileDrop } from '../client/use-file-drop';
 import type { Frame } from '../shell/frame';
 import { ProblemNotice } from '../shell/Notice';
 import styles from './ImportFile.module.css';
 
 /** Takes a file that an operating system wrote and makes a report of it. */
 export function ImportFile({ frame, onDone }: { frame: Frame; onDone: () => void }) {
-  const [over, setOver] = useState(false);
+  const drop = useFileDrop((files) => void take(files));
   const [busy, setBusy] = useState(false);
   const [problem, setProblem] = useState<RequestProblem | null>(null);
   const [imported, setImported] = useState<{ what: string; reportId: string | null } | null>(null);
@@ -37,21 +38,7 @@ export function ImportFile({ frame, onDone }: { frame: Frame; onDone: () => void
   return (
     <section>
       <h2>Import a crash file</h2>
-      {/* biome-ignore lint/a11y/noStaticElementInteractions: dropping is a second way; the button inside does the same */}
-      <div
-        className={styles.drop}
-        data-over={over}
-        onDragOver={(event) => {
-          event.preventDefault();
-          setOver(true);
-        }}
-        onDragLeave={() => setOver(false)}
-        onDrop={(event) => {
-          event.preventDefault();
-          setOver(false);
-          void take(event.dataTransfer.files);
-        }}
-      >
+      <div className={styles.drop} {...drop}>
         <p>Drop what the system wrote: .ips, tombstone, ANR trace, logcat, MetricKit payload, or a stack trace.</p>
         <div className={styles.about}>
           <TextInput ref={version} size="xs" aria-label="Version, if the file does not tell it" placeholder="version" maxLength={100} />

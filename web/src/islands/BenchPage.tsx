@@ -3,6 +3,7 @@ import { type ReactNode, useState } from 'react';
 import type { BenchReport } from '../bench/messages';
 import { type BenchFile, type BenchResult, useBench } from '../bench/use-bench';
 import { RequestProblem, request } from '../client/api';
+import { useFileDrop } from '../client/use-file-drop';
 import type { Frame } from '../shell/frame';
 import { ProblemNotice } from '../shell/Notice';
 import { Shell } from '../shell/Shell';
@@ -50,7 +51,7 @@ function Bench({ frame, ourPackages }: BenchPageProps) {
         <section className={styles.given} aria-label="What is given">
           <Textarea
             label="Crash text"
-            placeholder="Paste a stack trace, a tombstone, an Apple crash report …"
+            placeholder="Paste a stack trace or a crash report"
             rows={14}
             value={text}
             onChange={(event) => take(event.currentTarget.value)}
@@ -85,25 +86,11 @@ function SymbolFiles({
   onAdd: (files: readonly File[]) => void;
   onRemove: (file: BenchFile) => void;
 }) {
-  const [over, setOver] = useState(false);
+  const drop = useFileDrop((dropped) => onAdd([...dropped]));
   return (
     <div>
       <h2>Symbol files</h2>
-      <section
-        className={styles.drop}
-        data-over={over}
-        aria-label="Drop symbol files"
-        onDragOver={(event) => {
-          event.preventDefault();
-          setOver(true);
-        }}
-        onDragLeave={() => setOver(false)}
-        onDrop={(event) => {
-          event.preventDefault();
-          setOver(false);
-          onAdd([...event.dataTransfer.files]);
-        }}
-      >
+      <section className={styles.drop} {...drop} aria-label="Drop symbol files">
         Drop mappings, libraries, dSYM files and source maps here, or{' '}
         <FileButton multiple onChange={onAdd}>
           {(props) => (

@@ -208,7 +208,9 @@ function Files({ files, search, onSearch }: { files: readonly SymbolFileView[]; 
           </>
         )}
       </div>
-      {files.length === 0 && <p className={styles.none}>No symbol file has been uploaded yet.</p>}
+      {files.length === 0 && (
+        <p className={styles.none}>No symbol file has been uploaded yet. Choose files on the right, or let the build script send them.</p>
+      )}
       {files.length > 0 && shown.length === 0 && (
         <p className={styles.none}>
           No file has “{search}” in its name or ids. If reports ask for it, it stands in the matrix above with the command that uploads it.

@@ -2,6 +2,7 @@ import { UnstyledButton } from '@mantine/core';
 import type { SymbolNeed } from '@rough-ember/core/symbolicate/readable-report';
 import { useRef, useState } from 'react';
 import { RequestProblem } from '../client/api';
+import { useFileDrop } from '../client/use-file-drop';
 import { CommandBlock } from '../shell/CommandBlock';
 import styles from './MissingSymbols.module.css';
 import { usualFile, withoutIt, wordSymbolFile } from './symbol-words';
@@ -21,7 +22,7 @@ export interface MissingSymbolsProps extends SymbolNeed {
 /** Names a missing symbol file by its exact id and mends it: a command to copy, or the file dropped right here. */
 export function MissingSymbols({ appSlug, serverAddress, version, build, kind, symbolId, name, cost, mayUpload }: MissingSymbolsProps) {
   const input = useRef<HTMLInputElement>(null);
-  const [over, setOver] = useState(false);
+  const drop = useFileDrop((files) => void take(files[0]), mayUpload);
   const [state, setState] = useState<{ busy: string } | { problem: RequestProblem } | null>(null);
   const need = { kind, symbolId, name };
   const command = uploadCommand({ serverAddress, appSlug, version, build, need });
@@ -39,23 +40,7 @@ export function MissingSymbols({ appSlug, serverAddress, version, build, kind, s
   };
 
   return (
-    <section
-      className={styles.missing}
-      data-over={over}
-      aria-label={`Missing ${what} of ${version}`}
-      onDragOver={(event) => {
-        if (!mayUpload) return;
-        event.preventDefault();
-        setOver(true);
-      }}
-      onDragLeave={() => setOver(false)}
-      onDrop={(event) => {
-        if (!mayUpload) return;
-        event.preventDefault();
-        setOver(false);
-        void take(event.dataTransfer.files[0]);
-      }}
-    >
+    <section className={styles.missing} {...drop} aria-label={`Missing ${what} of ${version}`}>
       <div>
         <b>
           The {what} {kind === 'mapping' ? 'of' : 'in'} {version} ({build}) {kind === 'code' ? 'are' : 'is'} missing
