@@ -299,4 +299,18 @@ describe('symbol files', () => {
     expect(await found('ff112233445566778899aabbccddeeff')).toEqual([]);
     expect(await findSymbolFiles(database, { ...wanted, symbolIds: [] })).toEqual([]);
   });
+
+  it('that become ready at the same time do not lock each other out', async () => {
+    app = await makeApp(database);
+    const stored = await Promise.all(
+      Array.from({ length: 12 }, (_, at) => storeSymbolFile(database, file({ kind: 'code', sha256: Buffer.alloc(32, 20 + at) }))),
+    );
+    await Promise.all(
+      stored.map(({ file: one }, at) =>
+        markSymbolFileReady(database, one, [{ kind: 'code', symbolId: `${at}`.padStart(32, 'a'), name: 'libsong.so', summary: {} }], 0),
+      ),
+    );
+    const found = await findSymbolFiles(database, { appId: app.id, version: '4.3.0', build: '430', symbolIds: [] });
+    expect(found).toHaveLength(12);
+  });
 });

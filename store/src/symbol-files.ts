@@ -1,7 +1,7 @@
 import type { SymbolFileKind, SymbolNeed } from '@rough-ember/core/symbolicate/readable-report';
 import { symbolKey, wantedKeys } from '@rough-ember/core/symbols/symbol-id';
 import { versionSortKey } from '@rough-ember/core/version/version-order';
-import type { Database } from './database.ts';
+import { type Database, inTransaction } from './database.ts';
 import { finishJob, queueJobs } from './jobs.ts';
 
 export interface SymbolFile {
@@ -96,7 +96,8 @@ export async function markSymbolFileReady(
   parts: readonly Omit<SymbolPart, 'part'>[],
   jobId: number,
 ): Promise<number> {
-  return database.transaction(async (transaction) => {
+  // Several files are indexed at a time; what locks each other out is tried again.
+  return inTransaction(database, async (transaction) => {
     await transaction('symbol_files').where({ id: file.id }).update({ state: 'ready', problem: null });
     await transaction('symbol_parts').where({ file_id: file.id }).delete();
     await transaction('symbol_parts').insert(

@@ -80,4 +80,21 @@ backtrace:
       .waitFor();
     expect(requests.filter((one) => !/^GET \/_astro\//.test(one))).toEqual(['POST /api/v1/apps/larkfield-guide/case-of-key']);
   });
+
+  it('takes files that are dropped on it', async () => {
+    const dropped = await visitor.page.evaluateHandle(
+      (text) => {
+        const transfer = new DataTransfer();
+        transfer.items.add(new File([text], 'mapping.txt'));
+        return transfer;
+      },
+      readFileSync(new URL('mapping.txt', guide), 'utf8'),
+    );
+    const place = visitor.page.getByRole('region', { name: 'Drop symbol files' });
+    await place.dispatchEvent('dragover', { dataTransfer: dropped });
+    expect(await place.getAttribute('data-over')).toBe('true');
+    await place.dispatchEvent('drop', { dataTransfer: dropped });
+    await visitor.page.getByText('obfuscation mapping, no id').waitFor();
+    expect(await place.getAttribute('data-over')).toBe('false');
+  });
 });
