@@ -68,6 +68,10 @@ function wordMissing({ kind, symbolId, name }: SymbolNeed): string {
         : `the frames in ${name ?? 'the app'} ask for the symbols with id ${symbolId}, which are not among the files given`;
     case 'sourcemap':
       return `the frames in ${name ?? 'the script'} ask for its source map, which is not among the files given`;
+    case 'pdb':
+      return `the frames in ${name ?? 'the app'} ask for the PDB${symbolId === null ? '' : ` with id ${symbolId}`}, which is not among the files given`;
+    case 'assembly':
+      return `the frames print a module version id in place of a file; give the assembly (.dll) with id ${symbolId} as well as its PDB`;
   }
 }
 

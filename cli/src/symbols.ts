@@ -87,5 +87,30 @@ function describe({ kind, name, symbolId, built }: IndexedPart): Description {
         ],
       };
     }
+    case 'pdb': {
+      const { documents, methods, lines } = built.summary;
+      return {
+        ...common,
+        ...{ documents, methods, lines },
+        title: `portable PDB of ${name}`,
+        lines: [
+          ['id', symbolId ?? 'none'],
+          ['covers', `${methods} methods with ${lines} lines in ${documents} sources`],
+        ],
+      };
+    }
+    case 'assembly': {
+      const { methods, pdbId } = built.summary;
+      return {
+        ...common,
+        ...{ methods, pdbId },
+        title: `.NET assembly ${name}`,
+        lines: [
+          ['id', symbolId ?? 'none'],
+          ['covers', `names of ${methods} methods`],
+          ['PDB', pdbId ?? 'none; it was compiled without debug information'],
+        ],
+      };
+    }
   }
 }

@@ -5,10 +5,15 @@ import { MalformedInput } from './byte-reader.ts';
 const stepBytes = 1 << 20;
 
 /** A zlib stream (RFC 1950) that must unpack to exactly `sizeBytes`. */
-export async function inflateZlib(packed: Uint8Array, sizeBytes: number): Promise<Uint8Array> {
+export const inflateZlib = (packed: Uint8Array, sizeBytes: number): Promise<Uint8Array> => inflate(packed, sizeBytes, 'deflate');
+
+/** A deflate stream without a frame (RFC 1951) that must unpack to exactly `sizeBytes`. */
+export const inflateRaw = (packed: Uint8Array, sizeBytes: number): Promise<Uint8Array> => inflate(packed, sizeBytes, 'deflate-raw');
+
+async function inflate(packed: Uint8Array, sizeBytes: number, form: 'deflate' | 'deflate-raw'): Promise<Uint8Array> {
   const unpacked = new Uint8Array(sizeBytes);
   let at = 0;
-  for await (const chunk of chunksOf(streamOf(packed).pipeThrough(new DecompressionStream('deflate')))) {
+  for await (const chunk of chunksOf(streamOf(packed).pipeThrough(new DecompressionStream(form)))) {
     if (at + chunk.length > sizeBytes) throw new MalformedInput('a zlib stream is longer than it claims', at);
     unpacked.set(chunk, at);
     at += chunk.length;

@@ -1,10 +1,7 @@
-import type { CodeIndex } from '../symbols/code/lookup.ts';
-import type { MappingIndex } from '../symbols/mapping/lookup.ts';
 import type { SymbolIndex } from '../symbols/open-index.ts';
-import type { SourceMapIndex } from '../symbols/sourcemap/lookup.ts';
 import { symbolKey, wantedKeys } from '../symbols/symbol-id.ts';
 import type { SymbolFileKind } from './readable-report.ts';
-import type { SymbolSource, SymbolTie } from './symbol-source.ts';
+import { type SymbolSource, type SymbolTie, sourceFrom } from './symbol-source.ts';
 
 /** A symbol index with what ties it to a build. */
 export interface TiedFile {
@@ -39,10 +36,5 @@ const fits = (file: TiedFile, name: string | null, candidates: readonly TiedFile
 
 /** A source over opened indexes. `isOfBuild` files are tried for frames that print no id. */
 export function sourceOfFiles(files: readonly (TiedFile & { readonly opened: SymbolIndex })[]): SymbolSource {
-  const of = (kind: SymbolFileKind, tie: SymbolTie) => chooseFile(files, kind, tie)?.opened.index ?? null;
-  return {
-    mapping: (mapId) => of('mapping', { symbolId: mapId, name: null }) as MappingIndex | null,
-    code: (image) => of('code', image) as CodeIndex | null,
-    sourceMap: (script) => of('sourcemap', script) as SourceMapIndex | null,
-  };
+  return sourceFrom((kind, tie) => chooseFile(files, kind, tie)?.opened.index ?? null);
 }

@@ -51,16 +51,16 @@ export interface ReadableThread {
   readonly frames: readonly ReadableFrame[];
 }
 
-/** What a symbol file is for: obfuscated names, machine code, or bundled scripts. */
-export const symbolFileKinds = ['mapping', 'code', 'sourcemap'] as const;
+/** What a symbol file is for: obfuscated names, machine code, bundled scripts, lines of managed code, or its methods' names. */
+export const symbolFileKinds = ['mapping', 'code', 'sourcemap', 'pdb', 'assembly'] as const;
 export type SymbolFileKind = (typeof symbolFileKinds)[number];
 
 /** A symbol file that frames ask for, named by what ties it to the build. */
 export interface SymbolNeed {
   readonly kind: SymbolFileKind;
-  /** Map id, build id, UUID or debug id that the frames print; null when only version and build tie the file. */
+  /** Map id, build id, UUID, debug id, PDB id or module version id that the frames print; null when only version and build tie the file. */
   readonly symbolId: string | null;
-  /** Name of the image or script; null for a mapping, and where none was printed. */
+  /** Name of the image, script or assembly; null for a mapping, and where none was printed. */
   readonly name: string | null;
 }
 

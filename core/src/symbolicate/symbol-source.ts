@@ -1,7 +1,10 @@
 import type { CodeIndex } from '../symbols/code/lookup.ts';
 import type { MappingIndex } from '../symbols/mapping/lookup.ts';
+import type { SymbolIndex } from '../symbols/open-index.ts';
+import type { AssemblyIndex } from '../symbols/pdb/assembly-index.ts';
+import type { PdbIndex } from '../symbols/pdb/pdb-index.ts';
 import type { SourceMapIndex } from '../symbols/sourcemap/lookup.ts';
-import type { SymbolNeed } from './readable-report.ts';
+import type { SymbolFileKind, SymbolNeed } from './readable-report.ts';
 
 /** What ties a symbol file to what frames print: an id, or where there is none the name of the image or script. */
 export type SymbolTie = Pick<SymbolNeed, 'symbolId' | 'name'>;
@@ -14,6 +17,17 @@ export interface SymbolSource {
   mapping(mapId: string | null): MappingIndex | null;
   code(image: SymbolTie): CodeIndex | null;
   sourceMap(script: SymbolTie): SourceMapIndex | null;
+  assembly(module: SymbolTie): AssemblyIndex | null;
+  pdb(module: SymbolTie): PdbIndex | null;
 }
 
-export const noSymbols: SymbolSource = { mapping: () => null, code: () => null, sourceMap: () => null };
+/** A source that asks one function for the index of each kind. */
+export const sourceFrom = (find: (kind: SymbolFileKind, tie: SymbolTie) => SymbolIndex['index'] | null): SymbolSource => ({
+  mapping: (mapId) => find('mapping', { symbolId: mapId, name: null }) as MappingIndex | null,
+  code: (image) => find('code', image) as CodeIndex | null,
+  sourceMap: (script) => find('sourcemap', script) as SourceMapIndex | null,
+  assembly: (module) => find('assembly', module) as AssemblyIndex | null,
+  pdb: (module) => find('pdb', module) as PdbIndex | null,
+});
+
+export const noSymbols: SymbolSource = sourceFrom(() => null);

@@ -1,7 +1,7 @@
 import type { Frame, JvmFrame } from '../report/frames.ts';
 import type { Report, ReportedException } from '../report/report.ts';
 import type { MappingIndex } from '../symbols/mapping/lookup.ts';
-import { readAsReported } from './as-reported.ts';
+import { readDotnetFrame } from './dotnet.ts';
 import { readJavascriptFrame } from './javascript.ts';
 import { looksObfuscated, mapIdOf, readJvmFrame } from './jvm.ts';
 import { type Reading, readCompiledDartFrame, readNativeFrame } from './native.ts';
@@ -62,7 +62,7 @@ class StackReader {
       case 'dart':
         return readCompiledDartFrame(frame, rawIndex, this.reading);
       case 'dotnet':
-        return readAsReported(frame, rawIndex, this.reading.rule);
+        return readDotnetFrame(frame, rawIndex, this.reading);
     }
   }
 

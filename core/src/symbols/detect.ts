@@ -4,17 +4,26 @@ import { isElf } from './elf/elf-file.ts';
 import { describeFile } from './identify.ts';
 import { isThinMachO, isUniversalMachO } from './macho/macho-file.ts';
 import { detectMapping } from './mapping/detect.ts';
+import { isMetadata } from './pdb/metadata.ts';
+import { isPortableExecutable } from './pdb/pe-file.ts';
 
-export type SymbolFileFormat = 'mapping' | 'sourcemap' | 'elf' | 'mach-o';
+export type SymbolFileFormat = 'mapping' | 'sourcemap' | 'elf' | 'mach-o' | 'portable-pdb' | 'assembly';
 
 /** What kind of symbol file begins like this; anything else is refused with what it looks like. */
 export function detectSymbolFile(head: Uint8Array): Result<SymbolFileFormat, 'not-a-symbol-file'> {
   if (isElf(head)) return success('elf');
   if (isThinMachO(head) || isUniversalMachO(head)) return success('mach-o');
+  if (isMetadata(head)) return success('portable-pdb');
+  if (isPortableExecutable(head)) return success('assembly');
   // A source map is one JSON object; its keys may come in any order and behind megabytes of text.
   if (/^\s*(?:\)\]\}'[^\n]*\n\s*)?\{/.test(new TextDecoder().decode(head.subarray(0, 256))) && !detectMapping(head).ok)
     return success('sourcemap');
   if (detectMapping(head).ok) return success('mapping');
+  if (new TextDecoder().decode(head.subarray(0, 30)).startsWith('Microsoft C/C++ MSF'))
+    return failure(
+      'not-a-symbol-file',
+      'This is a PDB in the older form that only Windows uses. Build with <DebugType>portable</DebugType> and send that PDB.',
+    );
   if (isZip(head))
     return failure(
       'not-a-symbol-file',
@@ -22,6 +31,6 @@ export function detectSymbolFile(head: Uint8Array): Result<SymbolFileFormat, 'no
     );
   return failure(
     'not-a-symbol-file',
-    `This looks like ${describeFile(head)}. Symbol files are ELF and Mach-O files with debug information or symbols (.so, .debug, dSYM), obfuscation mappings (mapping.txt) and source maps (.map).`,
+    `This looks like ${describeFile(head)}. Symbol files are ELF and Mach-O files with debug information or symbols (.so, .debug, dSYM), obfuscation mappings (mapping.txt), source maps (.map), portable PDBs (.pdb) and .NET assemblies (.dll).`,
   );
 }

@@ -11,7 +11,7 @@ import { indexSymbolFile } from './index-symbol-file.ts';
 import { openSymbolIndex } from './open-index.ts';
 
 const filesIn = (folder: string, kept: RegExp): { name: string; bytes: Uint8Array }[] => {
-  const url = new URL(`../../samples/${folder}/built/`, import.meta.url);
+  const url = new URL(`../../samples/${folder}/`, import.meta.url);
   return readdirSync(url)
     .filter((name) => kept.test(name))
     .map((name) => ({ name, bytes: new Uint8Array(readFileSync(new URL(name, url))) }));
@@ -55,19 +55,22 @@ async function readHostile({ name, bytes }: { name: string; bytes: Uint8Array })
         const { base } = opened.value.index.summary;
         for (let offset = 0; offset < 0x800; offset += 13) opened.value.index.lookup(base + offset);
       } else if (opened.value.kind === 'sourcemap') for (let column = 0; column < 2_000; column += 97) opened.value.index.lookup(1, column);
+      else if (opened.value.kind === 'pdb') for (let row = 0; row < 40; row++) opened.value.index.lookup(0x0600_0000 + row, row * 3);
+      else if (opened.value.kind === 'assembly') opened.value.index.tokens('Larkfield.Survey.Store.Find', 'System.String name');
     }
   expect(performance.now() - began).toBeLessThan(longestMs);
 }
 
 describe('mutated symbol files give an index or a problem in words, in bounded time', () => {
   it.each([
-    ['of ELF and DWARF', filesIn('binaries', /\.(?:so|debug)$/)],
-    ['of Mach-O', filesIn('binaries', /^apple/)],
-    ['of source maps', filesIn('source-maps', /\.map$/)],
+    ['of ELF and DWARF', filesIn('binaries/built', /\.(?:so|debug)$/)],
+    ['of Mach-O', filesIn('binaries/built', /^apple/)],
+    ['of source maps', filesIn('source-maps/built', /\.map$/)],
+    ['of .NET assemblies and portable PDBs', filesIn('dotnet-symbols', /\.(?:dll|pdb)$/)],
   ] as const)(
     '%s',
     async (_, originals) => {
-      expect(originals.length).toBeGreaterThan(3);
+      expect(originals.length).toBeGreaterThan(2);
       await fc.assert(fc.asyncProperty(mutated(originals), readHostile), { numRuns: Math.ceil(runs / 3) });
     },
     600_000,
@@ -75,7 +78,7 @@ describe('mutated symbol files give an index or a problem in words, in bounded t
 
   it('of packages of split units', async () => {
     await fc.assert(
-      fc.asyncProperty(mutated(filesIn('binaries', /\.dwp$/)), async ({ bytes }) => {
+      fc.asyncProperty(mutated(filesIn('binaries/built', /\.dwp$/)), async ({ bytes }) => {
         try {
           await readSplitFile(sourceOf(bytes), new Warnings());
         } catch (error) {
@@ -89,7 +92,7 @@ describe('mutated symbol files give an index or a problem in words, in bounded t
 
 describe('an index file', () => {
   it('cut off or changed at any byte is refused, so that it is made again', async () => {
-    const [original] = filesIn('binaries', /clang-arm64-O2/);
+    const [original] = filesIn('binaries/built', /clang-arm64-O2/);
     const indexed = await indexSymbolFile(sourceOf((original as { bytes: Uint8Array }).bytes), { fileName: 'libsong.so' });
     if (!indexed.ok || !indexed.value[0]) throw new Error('no index');
     const file = writeIndexFile(indexed.value[0].built);

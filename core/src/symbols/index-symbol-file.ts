@@ -11,6 +11,9 @@ import { indexMachO } from './macho/index-macho.ts';
 import { slicesOf } from './macho/macho-file.ts';
 import { MappingIndexBuilder } from './mapping/index-builder.ts';
 import type { MappingSummary } from './mapping/index-layout.ts';
+import { type AssemblySummary, indexAssembly } from './pdb/assembly-index.ts';
+import { indexPdb, type PdbSummary } from './pdb/pdb-index.ts';
+import { readAssemblyFile } from './pdb/pe-file.ts';
 import { scriptName } from './script-name.ts';
 import { indexSourceMap } from './sourcemap/index-builder.ts';
 import type { SourceMapSummary } from './sourcemap/index-layout.ts';
@@ -22,6 +25,8 @@ export type IndexedPart = { readonly name: string | null; readonly symbolId: str
   | { readonly kind: 'mapping'; readonly built: BuiltIndex<MappingSummary> }
   | { readonly kind: 'code'; readonly built: BuiltIndex<CodeSummary> }
   | { readonly kind: 'sourcemap'; readonly built: BuiltIndex<SourceMapSummary> }
+  | { readonly kind: 'pdb'; readonly built: BuiltIndex<PdbSummary> }
+  | { readonly kind: 'assembly'; readonly built: BuiltIndex<AssemblySummary> }
 );
 
 const chunkBytes = 1 << 20;
@@ -55,6 +60,10 @@ export async function indexSymbolFile(
         for (const slice of await slicesOf(source)) built.push(await indexMachO(slice, progress));
         return codeParts(built, fileName);
       }
+      case 'portable-pdb':
+        return success([pdbPart(await readWhole(source), assemblyNameOf(fileName))]);
+      case 'assembly':
+        return success(await assemblyParts(await readWhole(source)));
     }
   } catch (error) {
     if (error instanceof MalformedInput) return failure('damaged-symbol-file', `the file is damaged: ${error.message}`);
@@ -74,6 +83,22 @@ async function indexMappingSource(source: ByteSource, progress: Progress | undef
   return success([{ kind: 'mapping', name: null, symbolId: finished.value.summary.mapId, built: finished.value }]);
 }
 
+const readWhole = (source: ByteSource): Promise<Uint8Array> => source.read(0, source.sizeBytes);
+
+function pdbPart(bytes: Uint8Array, name: string): IndexedPart {
+  const built = indexPdb(bytes);
+  return { kind: 'pdb', name, symbolId: built.summary.symbolId, built };
+}
+
+/** An assembly names its methods and its PDB, which it may hold itself. */
+async function assemblyParts(bytes: Uint8Array): Promise<IndexedPart[]> {
+  const file = await readAssemblyFile(bytes);
+  const built = indexAssembly(file);
+  const { name, symbolId } = built.summary;
+  const assembly: IndexedPart = { kind: 'assembly', name, symbolId, built };
+  return file.embeddedPdb ? [assembly, pdbPart(file.embeddedPdb, name)] : [assembly];
+}
+
 function codeParts(built: readonly BuiltIndex<CodeSummary>[], fileName: string): Result<IndexedPart[], SymbolFileProblem> {
   const useful = built.filter(({ summary }) => summary.debugInformation || summary.symbols > 0);
   if (useful.length === 0)
@@ -84,6 +109,8 @@ function codeParts(built: readonly BuiltIndex<CodeSummary>[], fileName: string):
   const name = imageNameOf(fileName);
   return success(useful.map((one) => ({ kind: 'code', name, symbolId: one.summary.symbolId, built: one })));
 }
+
+const assemblyNameOf = (fileName: string): string => fileName.replace(/^.*[\\/]/, '').replace(/\.pdb$/i, '');
 
 /** The name of the image that a file with debug information belongs to. */
 const imageNameOf = (fileName: string): string => fileName.replace(/\.(?:debug|dbg|sym|symbols|unstripped|dwarf)$/, '');

@@ -1,9 +1,9 @@
 import { groupReport } from '@rough-ember/core/grouping/group-report';
 import type { Report } from '@rough-ember/core/report/report';
 import { failure, type Result, success } from '@rough-ember/core/result';
-import { chooseFile, sourceOfFiles } from '@rough-ember/core/symbolicate/file-set';
-import type { SymbolFileKind } from '@rough-ember/core/symbolicate/readable-report';
-import { noSymbols, type SymbolSource, type SymbolTie } from '@rough-ember/core/symbolicate/symbol-source';
+import { chooseFile } from '@rough-ember/core/symbolicate/file-set';
+import type { ReadableReport } from '@rough-ember/core/symbolicate/readable-report';
+import { sourceFrom } from '@rough-ember/core/symbolicate/symbol-source';
 import { symbolicate } from '@rough-ember/core/symbolicate/symbolicate';
 import type { SymbolIndex } from '@rough-ember/core/symbols/open-index';
 import { parseBatch, parseOtlp } from '../intake/parse-batch.ts';
@@ -43,30 +43,30 @@ async function closeOldest(): Promise<void> {
 async function processReport(task: ReportTask): Promise<Result<ProcessedTask, 'failed'>> {
   try {
     const report = JSON.parse(task.body) as Report;
-    const readable = symbolicate(report, await openSource(task, report), { ours: task.ourPackages });
+    const readable = await symbolicateWith(task.files, report, task.ourPackages);
     return success({ readable, grouping: groupReport(report.kind, readable, `${report.version} ${report.build}`) });
   } catch (error) {
     return failure('failed', error instanceof Error ? error.message : String(error));
   }
 }
 
-/** Opens only the files that frames of the report ask for: a first reading with nothing at hand tells which. */
-async function openSource(task: ReportTask, report: Report): Promise<SymbolSource> {
-  const wanted = new Map<TiedIndex, SymbolIndex | null>();
-  const choose = (kind: SymbolFileKind, tie: SymbolTie): null => {
-    const file = chooseFile(task.files, kind, tie);
-    if (file) wanted.set(file, null);
-    return null;
-  };
-  if (task.files.length === 0) return noSymbols;
-  const asking: SymbolSource = {
-    mapping: (mapId) => choose('mapping', { symbolId: mapId, name: null }),
-    code: (image) => choose('code', image),
-    sourceMap: (script) => choose('sourcemap', script),
-  };
-  symbolicate(report, asking, { ours: task.ourPackages });
-  for (const file of wanted.keys()) wanted.set(file, await openIndex(file));
-  return sourceOfFiles([...wanted].map(([file, opened]) => ({ ...file, opened: opened as SymbolIndex })));
+/**
+ * Opens only the files that frames of the report ask for. What one file says may ask for another, as an assembly names
+ * its PDB, so it reads until nothing new was asked for.
+ */
+async function symbolicateWith(files: readonly TiedIndex[], report: Report, ours: ReportTask['ourPackages']): Promise<ReadableReport> {
+  const opened = new Map<TiedIndex, SymbolIndex>();
+  for (;;) {
+    const wanted = new Set<TiedIndex>();
+    const source = sourceFrom((kind, tie) => {
+      const file = chooseFile(files, kind, tie);
+      if (file && !opened.has(file)) wanted.add(file);
+      return (file && opened.get(file)?.index) ?? null;
+    });
+    const readable = symbolicate(report, source, { ours });
+    if (wanted.size === 0) return readable;
+    for (const file of wanted) opened.set(file, await openIndex(file));
+  }
 }
 
 const tasks: Tasks = {

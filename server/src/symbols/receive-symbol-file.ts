@@ -87,4 +87,6 @@ const kindOf: Readonly<Record<SymbolFileFormat, SymbolFileKind>> = {
   sourcemap: 'sourcemap',
   elf: 'code',
   'mach-o': 'code',
+  'portable-pdb': 'pdb',
+  assembly: 'assembly',
 };

@@ -1,5 +1,7 @@
 import type { CodeSummary } from '@rough-ember/core/symbols/code/index-layout';
 import type { MappingSummary } from '@rough-ember/core/symbols/mapping/index-layout';
+import type { AssemblySummary } from '@rough-ember/core/symbols/pdb/assembly-index';
+import type { PdbSummary } from '@rough-ember/core/symbols/pdb/pdb-index';
 import type { SourceMapSummary } from '@rough-ember/core/symbols/sourcemap/index-layout';
 import type { SymbolPart } from '@rough-ember/store/symbol-files';
 import { wordCount } from '../words/numbers';
@@ -21,6 +23,14 @@ export function wordCovers(part: SymbolPart): string {
       const { sources, functions } = part.summary as SourceMapSummary;
       return `${wordCount(sources, 'source', 'sources')}, ${wordCount(functions, 'function', 'functions')}`;
     }
+    case 'pdb': {
+      const { methods, lines, documents } = part.summary as PdbSummary;
+      return `${wordCount(methods, 'method', 'methods')}, ${wordCount(lines, 'line', 'lines')} in ${wordCount(documents, 'source', 'sources')}`;
+    }
+    case 'assembly': {
+      const { methods, pdbId } = part.summary as AssemblySummary;
+      return `names of ${wordCount(methods, 'method', 'methods')}${pdbId === null ? '; compiled without a PDB' : ''}`;
+    }
   }
 }
 
@@ -41,6 +51,12 @@ export function wordWarnings(part: SymbolPart): string[] {
     case 'sourcemap': {
       const { warnings, warningCount } = part.summary as SourceMapSummary;
       return wordList(warnings, warningCount);
+    }
+    case 'pdb':
+      return [];
+    case 'assembly': {
+      const { pdbId } = part.summary as AssemblySummary;
+      return pdbId === null ? ['it was compiled without debug information, so there is no PDB to give it lines'] : [];
     }
   }
 }

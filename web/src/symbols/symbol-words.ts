@@ -9,6 +9,10 @@ export function wordSymbolFile({ kind, name }: Pick<SymbolNeed, 'kind' | 'name'>
       return name === null ? 'symbols' : `symbols of ${name}`;
     case 'sourcemap':
       return name === null ? 'source map' : `source map of ${name}`;
+    case 'pdb':
+      return name === null ? 'PDB' : `PDB of ${name}`;
+    case 'assembly':
+      return name === null ? 'assembly' : `assembly ${name}`;
   }
 }
 
@@ -19,6 +23,8 @@ export const kindWords: Readonly<Record<SymbolFileKind, string>> = {
   mapping: 'obfuscation mapping',
   code: 'machine code',
   sourcemap: 'source map',
+  pdb: 'portable PDB',
+  assembly: '.NET assembly',
 };
 
 /** What a stack shows as long as the file is missing. */
@@ -26,8 +32,22 @@ export const withoutIt: Readonly<Record<SymbolFileKind, string>> = {
   mapping: 'the obfuscated names',
   code: 'addresses instead of names',
   sourcemap: 'places in the bundle instead of its sources',
+  pdb: 'methods without their lines',
+  assembly: 'methods without their lines',
 };
 
 /** The file that a developer has at hand, as a word in a command. */
-export const usualFile = ({ kind, name }: Pick<SymbolNeed, 'kind' | 'name'>): string =>
-  kind === 'mapping' ? 'mapping.txt' : kind === 'code' ? `path/to/unstripped/${name ?? 'library'}` : `${name ?? 'script.js'}.map`;
+export function usualFile({ kind, name }: Pick<SymbolNeed, 'kind' | 'name'>): string {
+  switch (kind) {
+    case 'mapping':
+      return 'mapping.txt';
+    case 'code':
+      return `path/to/unstripped/${name ?? 'library'}`;
+    case 'sourcemap':
+      return `${name ?? 'script.js'}.map`;
+    case 'pdb':
+      return `${name ?? 'App'}.pdb`;
+    case 'assembly':
+      return name === null ? 'path/to/build/output' : `${name}.dll`;
+  }
+}
