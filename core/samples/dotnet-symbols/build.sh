@@ -17,10 +17,10 @@ cp separate/Survey.dll separate/Survey.pdb "$here/" && cp embedded/Survey.dll "$
 # The crashes as the runtime prints them with the PDB at hand, and two of them without.
 cd separate
 for story in inner lambda async aggregate generic rethrown static overloads; do
-  mono --debug Survey.dll $story > "$here/$story-lines.txt" 2>&1 || true
+  mono --debug Survey.dll $story > "$here/$story-lines.stack" 2>&1 || true
 done
 rm Survey.pdb
-for story in async overloads; do mono --debug Survey.dll $story > "$here/$story.txt" 2>&1 || true; done
+for story in async overloads; do mono --debug Survey.dll $story > "$here/$story.stack" 2>&1 || true; done
 if [ -n "$JSON_FOLDER" ]; then
   cd "$work" && cp "$JSON_FOLDER/Newtonsoft.Json.dll" "$JSON_FOLDER/Newtonsoft.Json.pdb" .
   mono record.exe Newtonsoft.Json.dll Newtonsoft.Json.pdb > Json.tsv

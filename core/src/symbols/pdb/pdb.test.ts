@@ -103,7 +103,7 @@ describe('stacks of a runtime that prints no tokens', () => {
     const assembly = (await first('Survey.dll')).opened.index as AssemblyIndex;
     const pdb = (await first('Survey.pdb')).opened.index as PdbIndex;
     let compared = 0;
-    for (const file of readdirSync(folder).filter((name) => name.endsWith('-lines.txt')))
+    for (const file of readdirSync(folder).filter((name) => name.endsWith('-lines.stack')))
       for (const line of new TextDecoder().decode(sample(file)).split('\n')) {
         const frame = parseDotnetFrame(line);
         if (!frame?.file?.startsWith('source/')) continue;
@@ -117,7 +117,7 @@ describe('stacks of a runtime that prints no tokens', () => {
   });
 
   const frames = async (files: Awaited<ReturnType<typeof open>>) => {
-    return read(new TextDecoder().decode(sample('async.txt')), files);
+    return read(new TextDecoder().decode(sample('async.stack')), files);
   };
   const read = (text: string, files: Awaited<ReturnType<typeof open>>) => {
     const [report] = readDotnetStacks(text.split('\n'));
@@ -141,7 +141,7 @@ describe('stacks of a runtime that prints no tokens', () => {
     expect(files.map((file) => file.kind)).toEqual(['assembly', 'pdb']);
     const moduleId = files[0]?.symbolId as string;
     const text = new TextDecoder()
-      .decode(sample('async.txt'))
+      .decode(sample('async.stack'))
       .replaceAll(/<[0-9a-f]{32}>:0/g, (printed, at, whole: string) =>
         whole.lastIndexOf('Larkfield', at) > whole.lastIndexOf('\n', at) ? `<${moduleId}>:0` : printed,
       );
