@@ -1,5 +1,6 @@
 import { formatFrame, nativeAddress } from '../report/format-frame.ts';
 import type { DartFrame, DotnetFrame, Frame, JavascriptFrame, JvmFrame, NativeFrame } from '../report/frames.ts';
+import { demangleFunction } from '../symbols/demangle/demangle.ts';
 import { writtenDotnetMethod } from './dotnet-names.ts';
 import type { OurFramesRule } from './our-frames.ts';
 import { isOurImage, isOurLibrary, isOurMethod, isOurScript } from './our-frames.ts';
@@ -32,7 +33,7 @@ function readNative(frame: NativeFrame): Read {
   const ours = isOurImage(frame.image);
   const unnamed = [frame.image === null ? '<unknown image>' : baseName(frame.image), nativeAddress(frame)].filter(Boolean).join(' ');
   return {
-    function: frame.function ?? unnamed,
+    function: frame.function === null ? unnamed : demangleFunction(frame.function),
     file: frame.file,
     line: frame.line,
     inlined: frame.inlined,

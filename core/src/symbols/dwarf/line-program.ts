@@ -42,6 +42,8 @@ export class LineFiles {
 const isAbsolute = (path: string): boolean => path.startsWith('/') || /^[A-Za-z]:[\\/]/.test(path) || path.startsWith('\\\\');
 
 function joinPath(folder: string, path: string): string {
+  // What a compiler made itself, such as "<compiler-generated>", lies in no folder.
+  if (path.startsWith('<')) return path;
   if (folder === '' || isAbsolute(path)) return path;
   if (path === '') return folder;
   const separator = folder.includes('\\') && !folder.includes('/') ? '\\' : '/';

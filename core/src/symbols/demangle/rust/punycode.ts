@@ -1,42 +1,9 @@
-const base = 36;
-const tMin = 1;
-const tMax = 26;
-const skew = 38;
-const damp = 700;
+import { decodePunycodeWith } from '../punycode.ts';
 
-/** Decodes Punycode (RFC 3492) as Rust writes it: "_" in place of the last "-". Null when it is none. */
+/** Punycode of identifiers as Rust writes it (RFC 3492): digits are a to z and 0 to 9. */
 export function decodePunycode(text: string): string | null {
-  const mark = text.lastIndexOf('_');
-  const letters = mark > 0 ? [...text.slice(0, mark)] : [];
-  let point = 128;
-  let place = 0;
-  let bias = 72;
-  let at = mark + 1;
-  if (at >= text.length) return null;
-  while (at < text.length) {
-    const before = place;
-    let weight = 1;
-    for (let limit = base; ; limit += base) {
-      const digit = digitOf(text.charCodeAt(at++));
-      if (digit < 0) return null;
-      place += digit * weight;
-      const threshold = limit <= bias ? tMin : limit >= bias + tMax ? tMax : limit - bias;
-      if (digit < threshold) break;
-      weight *= base - threshold;
-      if (weight > 2 ** 40) return null;
-    }
-    const count = letters.length + 1;
-    let delta = Math.floor((place - before) / (before === 0 ? damp : 2));
-    delta += Math.floor(delta / count);
-    let steps = 0;
-    for (; delta > ((base - tMin) * tMax) / 2; steps += base) delta = Math.floor(delta / (base - tMin));
-    bias = steps + Math.floor(((base - tMin + 1) * delta) / (delta + skew));
-    point += Math.floor(place / count);
-    place %= count;
-    if (point > 0x10ffff) return null;
-    letters.splice(place++, 0, String.fromCodePoint(point));
-  }
-  return letters.join('');
+  const points = decodePunycodeWith(text, digitOf);
+  return points && String.fromCodePoint(...points);
 }
 
 function digitOf(code: number): number {

@@ -1,0 +1,169 @@
+import { readFileSync } from 'node:fs';
+import { gunzipSync } from 'node:zlib';
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { demangleSwift } from './demangle-swift.ts';
+
+const rows = gunzipSync(readFileSync(new URL('../../../../samples/names/swift.tsv.gz', import.meta.url)))
+  .toString()
+  .trimEnd()
+  .split('\n')
+  .map((line) => line.split('\t'));
+const of = (kind: string): string[][] => rows.filter(([first]) => first === kind).map(([, ...rest]) => rest);
+
+describe('Swift names of built frameworks', () => {
+  it('are read, all of code and nearly all of data', () => {
+    const symbols = of('symbol');
+    const unread = (where: string) => symbols.filter(([name = '', place]) => place === where && demangleSwift(name, 'full') === null);
+    expect(unread('code')).toEqual([]);
+    // References that the compiler keeps for itself, to no code that could crash.
+    expect(unread('data').every(([name = '']) => /M[dR]$/.test(name))).toBe(true);
+    expect(symbols.length).toBeGreaterThan(1_000);
+  });
+
+  it('are called in short what the interface of the framework calls them', () => {
+    const declared = of('api').filter(([, , , types = '']) => !types.startsWith('('));
+    for (const [name = '', isStatic, path = ''] of declared)
+      expect(demangleSwift(name, 'short')).toBe(`${isStatic ? 'static ' : ''}${path}`);
+    expect(declared.length).toBeGreaterThan(100);
+  });
+
+  it('have in full the types of the interface, in its order', () => {
+    // The interface says which framework an imported type is from; the name only that it was imported.
+    const plain = (type: string) =>
+      type.replace(/\bany /g, '').replace(/\b(?:\w+\.)+(?=\w)/g, (modules) => (/^(?:CanvasNative|Swift)\./.test(modules) ? modules : ''));
+    let compared = 0;
+    for (const [name = '', , path = '', types = ''] of of('api')) {
+      const [result = '', ...parameters] = types.split('|').map(plain);
+      if (result === '' || result.startsWith('(')) continue;
+      const printed = plain(demangleSwift(name, 'full') ?? '')
+        .replace(' throws ->', ' ->')
+        .replace(/\bCVBufferRef\b/g, 'CVBuffer');
+      const shown = path.endsWith(')') ? printed.slice(printed.indexOf('(')) : printed.slice(printed.indexOf(' : ') + 3);
+      const labels = /\((.*)\)$/.exec(path)?.[1]?.split(':') ?? [];
+      const expected = parameters.map((type, at) => (labels[at] === '_' || path.includes('(_:') ? type : `${labels[at]}: ${type}`));
+      expect(shown).toBe(path.endsWith(')') ? `(${expected.join(', ')}) -> ${result}` : result);
+      compared++;
+    }
+    expect(compared).toBeGreaterThan(100);
+  });
+
+  it('have the base name that the debug information gives', () => {
+    const accessor: Readonly<Record<string, string>> = { get: 'getter', set: 'setter', modify: 'modify', read: 'read' };
+    let agree = 0;
+    const differing: string[] = [];
+    for (const [name = '', plain = ''] of of('debug')) {
+      const short = demangleSwift(name, 'short') ?? '';
+      const [, base = '', kind] = /^(.+?)(?:\.(get|set|modify|read))?$/.exec(plain) ?? [];
+      const wanted = kind ? `${base}.${accessor[kind]}` : base;
+      const found = /^(?:init|deinit)$/.test(base) ? base : wanted;
+      if (short.includes(found) || /closure #|\$defer|thunk|outlined|accessor|witness/.test(short)) agree++;
+      else differing.push(`${name} ${plain} ${short}`);
+    }
+    expect(differing).toEqual([]);
+    expect(agree).toBeGreaterThan(500);
+  });
+});
+
+describe('constructs of the language', () => {
+  it.each([
+    ['$s3foo3BarC3bas3zimyAaEC_tF', 'foo.Bar.bas(zim: foo.zim) -> ()', 'Bar.bas(zim:)'],
+    ['_T0BbD', 'Builtin.BridgeObject', 'Builtin.BridgeObject'],
+    ['_T05Guide10NestBoxMapC3pinySi2at_tF', 'Guide.NestBoxMap.pin(at: Swift.Int) -> ()', 'NestBoxMap.pin(at:)'],
+    ['$S5Guide4loadSaySSGyF', 'Guide.load() -> [Swift.String]', 'load()'],
+    ['$s5Guide4loadSDySSSiGSgyYaKF', 'Guide.load() async throws -> [Swift.String : Swift.Int]?', 'load()'],
+    ['$s5Guide4loadyyYaFTQ0_', '(1) await resume partial function for Guide.load() async -> ()', 'load()'],
+    ['$s5Guide4loadyyYaFTY2_', '(3) suspend resume partial function for Guide.load() async -> ()', 'load()'],
+    ['$s5Guide3MapC4loadyyFyycfU_', 'closure #1 () -> () in Guide.Map.load() -> ()', 'closure #1 in Map.load()'],
+    [
+      '$s5Guide3MapC4loadyyFyycfU_SiyXEfU0_',
+      'closure #2 () -> Swift.Int in closure #1 () -> () in Guide.Map.load() -> ()',
+      'closure #2 in closure #1 in Map.load()',
+    ],
+    [
+      '$s5Guide3MapC4loadyyFyycfU_TA',
+      'partial apply forwarder for closure #1 () -> () in Guide.Map.load() -> ()',
+      'partial apply for closure #1 in Map.load()',
+    ],
+    ['$s5Guide3MapC6markerSSvW', 'Guide.Map.marker.didset : Swift.String', 'Map.marker.didset'],
+    [
+      '$s5Guide3MapC6markerSSvpfi',
+      'variable initialization expression of Guide.Map.marker : Swift.String',
+      'variable initialization expression of Map.marker',
+    ],
+    ['$s5Guide3MapCySSSicig', 'Guide.Map.subscript.getter : (Swift.Int) -> Swift.String', 'Map.subscript.getter'],
+    ['$s5Guide5firstyxSgSayxGlF', 'Guide.first<A>([A]) -> A?', 'first<A>(_:)'],
+    [
+      '$s5Guide5countySixSTRzSH7ElementRpzlF',
+      'Guide.count<A where A: Swift.Sequence, A.Element: Swift.Hashable>(A) -> Swift.Int',
+      'count<A>(_:)',
+    ],
+    ['$sSa5GuideE6middlexSgvg', '(extension in Guide):Swift.Array.middle.getter : A?', 'Array.middle.getter'],
+    [
+      '$s5Guide5SpeciV2eeoiySbAC_ACtFZ',
+      'static Guide.Speci.== infix(Guide.Speci, Guide.Speci) -> Swift.Bool',
+      'static Speci.== infix(_:_:)',
+    ],
+    [
+      '$s5Guide5SpeciVSQAASQ2eeoiySbx_xtFZTW',
+      'protocol witness for static Swift.Equatable.== infix(A, A) -> Swift.Bool in conformance Guide.Speci : Swift.Equatable in Guide',
+      'protocol witness for static Equatable.== infix(_:_:) in conformance Speci',
+    ],
+    [
+      '$sIeg_IeyB_TR',
+      'reabstraction thunk helper from @escaping @callee_guaranteed () -> () to @escaping @callee_unowned @convention(block) () -> ()',
+      'thunk for @escaping @callee_guaranteed () -> ()',
+    ],
+    [
+      '$s5Guide3MapC7addNoteyySS_SitFfA0_',
+      'default argument 1 of Guide.Map.addNote(Swift.String, Swift.Int) -> ()',
+      'default argument 1 of Map.addNote(_:_:)',
+    ],
+    ['$s5Guide3MapCMa', 'type metadata accessor for Guide.Map', 'type metadata accessor for Map'],
+    ['$s5Guide3MapC0B3LogC5writeyyFZ', 'static Guide.Map.MapLog.write() -> ()', 'static Map.MapLog.write()'],
+    ['$sSo6UIViewC5GuideE5shakeyyF', '(extension in Guide):__C.UIView.shake() -> ()', 'UIView.shake()'],
+    ['$s5Guide3MapC4loadyyF.resume.0', 'Guide.Map.load() -> () with unmangled suffix ".resume.0"', 'Map.load()'],
+  ])('%s', (name, full, short) => {
+    expect(demangleSwift(name, 'full')).toBe(full);
+    expect(demangleSwift(name, 'short')).toBe(short);
+  });
+
+  it('with letters beyond ASCII are decoded', () => {
+    expect(demangleSwift('$s5Guide0012vergenza_JFayyF', 'short')).toBe('vergüenza()');
+  });
+});
+
+describe('classes as the Objective-C runtime knows them', () => {
+  it.each([
+    ['_TtC5Guide10NestBoxMap', 'Guide.NestBoxMap'],
+    ['_TtCC5Guide10NestBoxMap3Pin', 'Guide.NestBoxMap.Pin'],
+    ['_TtC5Guide99Map', null],
+    ['_TtC5Guide', null],
+  ])('%s', (name, written) => {
+    expect(demangleSwift(name, 'full')).toBe(written);
+  });
+});
+
+describe('names that are none', () => {
+  it.each(['$sampleCount', '_$s', '$', 'swift_retain', '$s5GuideA', '$s99Guide', '$s5Guide4loadyy'])('%s is left alone', (name) => {
+    expect(demangleSwift(name, 'full')).toBeNull();
+  });
+
+  it('and damaged ones end soon, with a name or nothing', () => {
+    const names = of('symbol').map(([name = '']) => name);
+    fc.assert(
+      fc.property(
+        fc.constantFrom(...names),
+        fc.array(fc.tuple(fc.nat(), fc.constantFrom(...'ABCDEFGIKLMOQRSTVWXYZabcdefgilmnoprstuvxyz_019')), { maxLength: 6 }),
+        (name, changes) => {
+          const letters = [...name];
+          for (const [at, letter] of changes) letters[3 + (at % Math.max(1, letters.length - 3))] = letter;
+          const began = performance.now();
+          demangleSwift(letters.join(''), 'full');
+          expect(performance.now() - began).toBeLessThan(500);
+        },
+      ),
+      { numRuns: 3_000 },
+    );
+  });
+});
