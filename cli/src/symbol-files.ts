@@ -108,8 +108,8 @@ function makeUnpackedFolder(): string {
   return folder;
 }
 
-/** JSON is everywhere; in a folder only a file that is called a map is taken for one. */
-const isLikelySymbolFile = (path: string): boolean => !/\.json$/i.test(path);
+/** JSON is everywhere; in a folder only a file that is called an obfuscation map is taken for one. */
+const isLikelySymbolFile = (path: string): boolean => !/\.json$/i.test(path) || /obfuscation[-_.]?map[^/]*\.json$/i.test(path);
 
 /** Reads a symbol file and makes its indexes. */
 export async function indexFile(path: string, splits: readonly DwarfSections[] = []): Promise<IndexedPart[]> {

@@ -70,6 +70,8 @@ function wordMissing({ kind, symbolId, name }: SymbolNeed): string {
       return `the frames in ${name ?? 'the script'} ask for its source map, which is not among the files given`;
     case 'pdb':
       return `the frames in ${name ?? 'the app'} ask for the PDB${symbolId === null ? '' : ` with id ${symbolId}`}, which is not among the files given`;
+    case 'obfuscation-map':
+      return 'the types are renamed and no obfuscation map was given; pass the file that --save-obfuscation-map wrote';
     case 'assembly':
       return `the frames print a module version id in place of a file; give the assembly (.dll) with id ${symbolId} as well as its PDB`;
   }

@@ -99,6 +99,18 @@ function describe({ kind, name, symbolId, built }: IndexedPart): Description {
         ],
       };
     }
+    case 'obfuscation-map': {
+      const { names } = built.summary;
+      return {
+        ...common,
+        names,
+        title: 'obfuscation map of Dart',
+        lines: [
+          ['id', 'none; version and build tie it to its build'],
+          ['covers', `${names} names`],
+        ],
+      };
+    }
     case 'assembly': {
       const { methods, pdbId } = built.summary;
       return {

@@ -51,8 +51,8 @@ export interface ReadableThread {
   readonly frames: readonly ReadableFrame[];
 }
 
-/** What a symbol file is for: obfuscated names, machine code, bundled scripts, lines of managed code, or its methods' names. */
-export const symbolFileKinds = ['mapping', 'code', 'sourcemap', 'pdb', 'assembly'] as const;
+/** What a symbol file is for: obfuscated names, machine code, bundled scripts, lines of managed code, its methods' names, or renamed types. */
+export const symbolFileKinds = ['mapping', 'code', 'sourcemap', 'pdb', 'assembly', 'obfuscation-map'] as const;
 export type SymbolFileKind = (typeof symbolFileKinds)[number];
 
 /** A symbol file that frames ask for, named by what ties it to the build. */

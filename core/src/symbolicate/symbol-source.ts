@@ -1,4 +1,5 @@
 import type { CodeIndex } from '../symbols/code/lookup.ts';
+import type { ObfuscationMapIndex } from '../symbols/dart/obfuscation-map.ts';
 import type { MappingIndex } from '../symbols/mapping/lookup.ts';
 import type { SymbolIndex } from '../symbols/open-index.ts';
 import type { AssemblyIndex } from '../symbols/pdb/assembly-index.ts';
@@ -19,6 +20,8 @@ export interface SymbolSource {
   sourceMap(script: SymbolTie): SourceMapIndex | null;
   assembly(module: SymbolTie): AssemblyIndex | null;
   pdb(module: SymbolTie): PdbIndex | null;
+  /** Nothing but version and build ties it. */
+  obfuscationMap(): ObfuscationMapIndex | null;
 }
 
 /** A source that asks one function for the index of each kind. */
@@ -28,6 +31,7 @@ export const sourceFrom = (find: (kind: SymbolFileKind, tie: SymbolTie) => Symbo
   sourceMap: (script) => find('sourcemap', script) as SourceMapIndex | null,
   assembly: (module) => find('assembly', module) as AssemblyIndex | null,
   pdb: (module) => find('pdb', module) as PdbIndex | null,
+  obfuscationMap: () => find('obfuscation-map', { symbolId: null, name: null }) as ObfuscationMapIndex | null,
 });
 
 export const noSymbols: SymbolSource = sourceFrom(() => null);

@@ -1,9 +1,11 @@
 import type { Frame, JvmFrame } from '../report/frames.ts';
 import type { Report, ReportedException } from '../report/report.ts';
+import type { ObfuscationMapIndex } from '../symbols/dart/obfuscation-map.ts';
 import type { MappingIndex } from '../symbols/mapping/lookup.ts';
 import { readDotnetFrame } from './dotnet.ts';
 import { readJavascriptFrame } from './javascript.ts';
 import { looksObfuscated, mapIdOf, readJvmFrame } from './jvm.ts';
+import { namesObfuscatedType, restoreDartMessage, restoreDartTypes, restoreMessage } from './message-names.ts';
 import { type Reading, readCompiledDartFrame, readNativeFrame } from './native.ts';
 import { Needs } from './needs.ts';
 import type { OurFramesRule } from './our-frames.ts';
@@ -23,7 +25,7 @@ export function symbolicate(
     const frames = stacks.read(exception.frames, exception.type);
     exceptions.push({
       type: stacks.className(exception.type, exception.frames),
-      message: readMessage(exception, report.exceptions, (name) => stacks.className(name, exception.frames)),
+      message: stacks.message(exception, causeOf(exception, report.exceptions)),
       relation: exception.relation,
       parent: exception.parent,
       frames,
@@ -34,14 +36,11 @@ export function symbolicate(
   return { exceptions, threads, needs: stacks.needs() };
 }
 
-/** `new RuntimeException(cause)` copies the cause's class name into its message, obfuscated as it was then. */
-function readMessage(exception: ReportedException, all: readonly ReportedException[], className: (name: string) => string): string | null {
-  const { message } = exception;
-  if (message === null) return null;
-  const cause = all.find((other) => other.relation === 'cause' && other.parent === all.indexOf(exception));
-  if (!cause || !(message === cause.type || message.startsWith(`${cause.type}: `))) return message;
-  return className(cause.type) + message.slice(cause.type.length);
-}
+const causeOf = (exception: ReportedException, all: readonly ReportedException[]): ReportedException | null =>
+  all.find((other) => other.relation === 'cause' && other.parent === all.indexOf(exception)) ?? null;
+
+/** Dart code that was compiled ahead of time prints addresses, and the names of types as its compiler left them. */
+const isCompiledDart = (frames: readonly Frame[]): boolean => frames.some((frame) => frame.runtime === 'dart' && frame.address !== null);
 
 class StackReader {
   constructor(private readonly reading: Reading) {}
@@ -77,10 +76,36 @@ class StackReader {
 
   /** A class name in a header has no file of its own: the mapping that its frames ask for restores it. */
   className(name: string, frames: readonly Frame[]): string {
+    if (isCompiledDart(frames)) {
+      const map = this.obfuscationMap(/^[A-Za-z]{1,3}$/.test(name));
+      return map ? restoreDartTypes(name, map) : name;
+    }
+    return this.mappingOf(frames)?.className(name) ?? name;
+  }
+
+  /** The message with the names that its own runtime may have written into it restored. */
+  message({ message, frames }: Pick<ReportedException, 'message' | 'frames'>, cause: ReportedException | null): string | null {
+    if (message === null) return null;
+    if (isCompiledDart(frames)) {
+      const map = this.obfuscationMap(namesObfuscatedType(message));
+      return map ? restoreDartMessage(message, map) : message;
+    }
+    const mapping = this.mappingOf(frames);
+    return mapping ? restoreMessage(message, mapping, cause?.type ?? null) : message;
+  }
+
+  private mappingOf(frames: readonly Frame[]): MappingIndex | null {
     // Only the mapping's own runtime prints names that it could restore.
-    if (frames.some((frame) => frame.runtime !== 'jvm')) return name;
+    if (frames.some((frame) => frame.runtime !== 'jvm')) return null;
     const mapId = frames.map((frame) => (frame.runtime === 'jvm' ? mapIdOf(frame) : null)).find((id) => id !== null) ?? null;
-    return this.reading.source.mapping(mapId)?.className(name) ?? name;
+    return this.reading.source.mapping(mapId);
+  }
+
+  /** Only version and build tie an obfuscation map; it is missed when a name looks as if it needed one. */
+  private obfuscationMap(isWanted: boolean): ObfuscationMapIndex | null {
+    const map = this.reading.source.obfuscationMap();
+    if (isWanted) this.reading.needs.note({ kind: 'obfuscation-map', symbolId: null, name: null }, map !== null);
+    return map;
   }
 
   needs(): ReadableReport['needs'] {

@@ -1,5 +1,6 @@
 import { failure, type Result, success } from '../result.ts';
 import { isZip } from './archive.ts';
+import { isObfuscationMap } from './dart/obfuscation-map.ts';
 import { isElf } from './elf/elf-file.ts';
 import { describeFile } from './identify.ts';
 import { isThinMachO, isUniversalMachO } from './macho/macho-file.ts';
@@ -7,7 +8,7 @@ import { detectMapping } from './mapping/detect.ts';
 import { isMetadata } from './pdb/metadata.ts';
 import { isPortableExecutable } from './pdb/pe-file.ts';
 
-export type SymbolFileFormat = 'mapping' | 'sourcemap' | 'elf' | 'mach-o' | 'portable-pdb' | 'assembly';
+export type SymbolFileFormat = 'mapping' | 'sourcemap' | 'elf' | 'mach-o' | 'portable-pdb' | 'assembly' | 'obfuscation-map';
 
 /** What kind of symbol file begins like this; anything else is refused with what it looks like. */
 export function detectSymbolFile(head: Uint8Array): Result<SymbolFileFormat, 'not-a-symbol-file'> {
@@ -15,6 +16,7 @@ export function detectSymbolFile(head: Uint8Array): Result<SymbolFileFormat, 'no
   if (isThinMachO(head) || isUniversalMachO(head)) return success('mach-o');
   if (isMetadata(head)) return success('portable-pdb');
   if (isPortableExecutable(head)) return success('assembly');
+  if (isObfuscationMap(head)) return success('obfuscation-map');
   // A source map is one JSON object; its keys may come in any order and behind megabytes of text.
   if (/^\s*(?:\)\]\}'[^\n]*\n\s*)?\{/.test(new TextDecoder().decode(head.subarray(0, 256))) && !detectMapping(head).ok)
     return success('sourcemap');
@@ -31,6 +33,6 @@ export function detectSymbolFile(head: Uint8Array): Result<SymbolFileFormat, 'no
     );
   return failure(
     'not-a-symbol-file',
-    `This looks like ${describeFile(head)}. Symbol files are ELF and Mach-O files with debug information or symbols (.so, .debug, dSYM), obfuscation mappings (mapping.txt), source maps (.map), portable PDBs (.pdb) and .NET assemblies (.dll).`,
+    `This looks like ${describeFile(head)}. Symbol files are ELF and Mach-O files with debug information or symbols (.so, .debug, dSYM), obfuscation mappings (mapping.txt), source maps (.map), portable PDBs (.pdb), .NET assemblies (.dll) and the obfuscation maps of Dart (.json).`,
   );
 }

@@ -2,6 +2,7 @@ import { MalformedInput } from '../bytes/byte-reader.ts';
 import { type ByteSource, readHead } from '../bytes/byte-source.ts';
 import { failure, type Result, success } from '../result.ts';
 import type { CodeSummary } from './code/index-layout.ts';
+import { indexObfuscationMap, type ObfuscationMapSummary } from './dart/obfuscation-map.ts';
 import { detectSymbolFile } from './detect.ts';
 import type { Progress } from './dwarf/read-dwarf.ts';
 import type { DwarfSections } from './dwarf/sections.ts';
@@ -27,6 +28,7 @@ export type IndexedPart = { readonly name: string | null; readonly symbolId: str
   | { readonly kind: 'sourcemap'; readonly built: BuiltIndex<SourceMapSummary> }
   | { readonly kind: 'pdb'; readonly built: BuiltIndex<PdbSummary> }
   | { readonly kind: 'assembly'; readonly built: BuiltIndex<AssemblySummary> }
+  | { readonly kind: 'obfuscation-map'; readonly built: BuiltIndex<ObfuscationMapSummary> }
 );
 
 const chunkBytes = 1 << 20;
@@ -59,6 +61,11 @@ export async function indexSymbolFile(
         const built: BuiltIndex<CodeSummary>[] = [];
         for (const slice of await slicesOf(source)) built.push(await indexMachO(slice, progress));
         return codeParts(built, fileName);
+      }
+      case 'obfuscation-map': {
+        const indexed = indexObfuscationMap(await readWhole(source));
+        if (!indexed.ok) return failure('damaged-symbol-file', indexed.problem.message);
+        return success([{ kind: 'obfuscation-map', name: null, symbolId: null, built: indexed.value }]);
       }
       case 'portable-pdb':
         return success([pdbPart(await readWhole(source), assemblyNameOf(fileName))]);

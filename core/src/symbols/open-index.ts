@@ -1,5 +1,6 @@
 import { failure, type Result, success } from '../result.ts';
 import { CodeIndex } from './code/lookup.ts';
+import { ObfuscationMapIndex } from './dart/obfuscation-map.ts';
 import { type IndexKind, type IndexProblem, type IndexSections, openIndexFile } from './index-file.ts';
 import { MappingIndex } from './mapping/lookup.ts';
 import { AssemblyIndex } from './pdb/assembly-index.ts';
@@ -12,13 +13,15 @@ export type SymbolIndex =
   | { readonly kind: 'code'; readonly index: CodeIndex }
   | { readonly kind: 'sourcemap'; readonly index: SourceMapIndex }
   | { readonly kind: 'pdb'; readonly index: PdbIndex }
-  | { readonly kind: 'assembly'; readonly index: AssemblyIndex };
+  | { readonly kind: 'assembly'; readonly index: AssemblyIndex }
+  | { readonly kind: 'obfuscation-map'; readonly index: ObfuscationMapIndex };
 
 const openers: Readonly<Record<IndexKind, (sections: IndexSections) => Result<SymbolIndex['index'], IndexProblem>>> = {
   mapping: (sections) => MappingIndex.open(sections),
   code: (sections) => CodeIndex.open(sections),
   sourcemap: (sections) => SourceMapIndex.open(sections),
   pdb: (sections) => PdbIndex.open(sections),
+  'obfuscation-map': (sections) => ObfuscationMapIndex.open(sections),
   assembly: (sections) => AssemblyIndex.open(sections),
 };
 

@@ -89,4 +89,5 @@ const kindOf: Readonly<Record<SymbolFileFormat, SymbolFileKind>> = {
   'mach-o': 'code',
   'portable-pdb': 'pdb',
   assembly: 'assembly',
+  'obfuscation-map': 'obfuscation-map',
 };

@@ -367,7 +367,7 @@ export const migrations: readonly { readonly name: string; readonly sql: string 
     sql: `UPDATE report_needs SET symbol_key = LEFT(LOWER(symbol_id), 32) WHERE symbol_id <> ''`,
   },
   ...['symbol_files', 'symbol_parts', 'report_needs'].map((table, index) => ({
-    name: `${String(31 + index).padStart(3, '0')}-managed-kinds-of-${table.replaceAll('_', '-')}`,
-    sql: `ALTER TABLE ${table} MODIFY kind ENUM('mapping', 'code', 'sourcemap', 'pdb', 'assembly') NOT NULL`,
+    name: `${String(31 + index).padStart(3, '0')}-kinds-of-${table.replaceAll('_', '-')}`,
+    sql: `ALTER TABLE ${table} MODIFY kind ENUM('mapping', 'code', 'sourcemap', 'pdb', 'assembly', 'obfuscation-map') NOT NULL`,
   })),
 ];

@@ -22,7 +22,7 @@ export interface NeedMatrixRows {
 }
 
 const shownVersions = 12;
-const kindOrder: readonly SymbolFileKind[] = ['mapping', 'sourcemap', 'pdb', 'assembly', 'code'];
+const kindOrder: readonly SymbolFileKind[] = ['mapping', 'obfuscation-map', 'sourcemap', 'pdb', 'assembly', 'code'];
 
 /** Arranges needs by file and version; files that are missing somewhere come first among their kind. */
 export function needMatrix(needs: readonly BuildNeed[]): NeedMatrixRows {

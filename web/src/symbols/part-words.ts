@@ -1,4 +1,5 @@
 import type { CodeSummary } from '@rough-ember/core/symbols/code/index-layout';
+import type { ObfuscationMapSummary } from '@rough-ember/core/symbols/dart/obfuscation-map';
 import type { MappingSummary } from '@rough-ember/core/symbols/mapping/index-layout';
 import type { AssemblySummary } from '@rough-ember/core/symbols/pdb/assembly-index';
 import type { PdbSummary } from '@rough-ember/core/symbols/pdb/pdb-index';
@@ -27,6 +28,8 @@ export function wordCovers(part: SymbolPart): string {
       const { methods, lines, documents } = part.summary as PdbSummary;
       return `${wordCount(methods, 'method', 'methods')}, ${wordCount(lines, 'line', 'lines')} in ${wordCount(documents, 'source', 'sources')}`;
     }
+    case 'obfuscation-map':
+      return `${wordCount((part.summary as ObfuscationMapSummary).names, 'name', 'names')}`;
     case 'assembly': {
       const { methods, pdbId } = part.summary as AssemblySummary;
       return `names of ${wordCount(methods, 'method', 'methods')}${pdbId === null ? '; compiled without a PDB' : ''}`;
@@ -53,6 +56,7 @@ export function wordWarnings(part: SymbolPart): string[] {
       return wordList(warnings, warningCount);
     }
     case 'pdb':
+    case 'obfuscation-map':
       return [];
     case 'assembly': {
       const { pdbId } = part.summary as AssemblySummary;

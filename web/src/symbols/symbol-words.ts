@@ -13,6 +13,8 @@ export function wordSymbolFile({ kind, name }: Pick<SymbolNeed, 'kind' | 'name'>
       return name === null ? 'PDB' : `PDB of ${name}`;
     case 'assembly':
       return name === null ? 'assembly' : `assembly ${name}`;
+    case 'obfuscation-map':
+      return 'obfuscation map';
   }
 }
 
@@ -25,6 +27,7 @@ export const kindWords: Readonly<Record<SymbolFileKind, string>> = {
   sourcemap: 'source map',
   pdb: 'portable PDB',
   assembly: '.NET assembly',
+  'obfuscation-map': 'obfuscation map',
 };
 
 /** What a stack shows as long as the file is missing. */
@@ -34,6 +37,7 @@ export const withoutIt: Readonly<Record<SymbolFileKind, string>> = {
   sourcemap: 'places in the bundle instead of its sources',
   pdb: 'methods without their lines',
   assembly: 'methods without their lines',
+  'obfuscation-map': 'renamed types in messages',
 };
 
 /** The file that a developer has at hand, as a word in a command. */
@@ -49,5 +53,7 @@ export function usualFile({ kind, name }: Pick<SymbolNeed, 'kind' | 'name'>): st
       return `${name ?? 'App'}.pdb`;
     case 'assembly':
       return name === null ? 'path/to/build/output' : `${name}.dll`;
+    case 'obfuscation-map':
+      return 'obfuscation-map.json';
   }
 }

@@ -16,10 +16,8 @@ export function uploadCommand({
   need: SymbolNeed;
 }): string {
   // A file with the wanted id needs no version: the id ties it.
-  const tie =
-    need.kind !== 'mapping' && need.kind !== 'sourcemap' && need.symbolId !== null
-      ? ''
-      : ` --version ${quote(version)} --build ${quote(build)}`;
+  const isTiedById = need.symbolId !== null && need.kind !== 'mapping' && need.kind !== 'sourcemap';
+  const tie = isTiedById ? '' : ` --version ${quote(version)} --build ${quote(build)}`;
   return `npx ember upload --server ${serverAddress} --app ${appSlug}${tie} ${quote(usualFile(need))}`;
 }
 
