@@ -12,6 +12,8 @@ export interface OwnMariadb {
   /** `mysql://…` of a user that may do everything, on loopback. */
   readonly url: string;
   stop(): Promise<void>;
+  /** Another process, or one that was killed, had left it running. */
+  readonly wasRunning: boolean;
 }
 
 const databaseName = 'rough_ember';
@@ -45,14 +47,15 @@ export async function startMariadb({
 
   const running = runningPid(pidFile, data);
   const keptAt = existsSync(portFile) ? Number(readFileSync(portFile, 'utf8')) : 0;
-  if (running !== null && (await answers(address(keptAt)))) return supervised(running, address(keptAt), () => launch(keptAt));
+  if (running !== null && (await answers(address(keptAt))))
+    return { ...supervised(running, address(keptAt), () => launch(keptAt)), wasRunning: true };
   if (running !== null) await stopProcess(running);
 
   const at = port === 0 ? await freePort() : port;
   if (port !== 0 && (await isTaken(port)))
     throw new StartProblem(`EMBER_DATABASE_PORT=${port} is taken by another program; choose another port or leave it out`);
   writeFileSync(portFile, String(at));
-  return supervised(await launch(at), address(at), () => launch(at));
+  return { ...supervised(await launch(at), address(at), () => launch(at)), wasRunning: false };
 
   /** Runs the database on a port until it answers, and gives its pid. */
   async function launch(onPort: number): Promise<number> {
@@ -101,7 +104,7 @@ export async function startMariadb({
 const lookEveryMs = 500;
 
 /** Watches over a database and starts it again, on the same port, should it end without being asked to. */
-function supervised(first: number, url: string, launch: () => Promise<number>): OwnMariadb {
+function supervised(first: number, url: string, launch: () => Promise<number>): Omit<OwnMariadb, 'wasRunning'> {
   let pid = first;
   let starting: Promise<void> | null = null;
   const watch = setInterval(() => {

@@ -1,6 +1,8 @@
 import type { Database } from '@rough-ember/store/database';
 import { pruneIntakeLog } from '@rough-ember/store/intake-log';
 import type { Logger } from 'pino';
+import { sweepSymbols } from './symbols/sweep-symbols.ts';
+import type { SymbolStore } from './symbols/symbol-store.ts';
 
 /** How long requests stay in the intake log. */
 export const intakeLogDays = 14;
@@ -17,14 +19,15 @@ export async function keepHouse(database: Database, now: Date): Promise<number> 
 }
 
 /** Keeps house now and every hour, until it is stopped. */
-export function startHousekeeping(database: Database, log: Logger): { stop(): Promise<void> } {
+export function startHousekeeping(database: Database, symbols: SymbolStore, log: Logger): { stop(): Promise<void> } {
   let working: Promise<void> = Promise.resolve();
   const work = () => {
-    working = keepHouse(database, new Date()).then(
-      (dropped) => {
+    working = Promise.all([keepHouse(database, new Date()), sweepSymbols(database, symbols, new Date())]).then(
+      ([dropped, freed]) => {
         if (dropped > 0) log.info({ dropped }, 'old requests left the intake log');
+        if (freed > 0) log.info({ freed }, 'symbol files that nothing refers to left the disk');
       },
-      (error: unknown) => log.warn({ err: error }, 'old requests could not be dropped'),
+      (error: unknown) => log.warn({ err: error }, 'what is not needed any more could not be dropped'),
     );
   };
   work();

@@ -31,7 +31,7 @@ export async function startServer(
   const changes = startChanges(database, log);
   const revisions = new RevisionWatcher(database, log);
   const pressure = new Pressure();
-  const house = startHousekeeping(database, log);
+  const house = startHousekeeping(database, symbols, log);
   const jobs = startJobRunner({ database, symbols, workers, pressure, changes, log });
   // The port may be any free one, so the address is known only once the server listens.
   const services = { settings, database, symbols, workers, jobs, pressure, changes, revisions, log, publicUrl: settings.publicUrl ?? '' };

@@ -112,30 +112,71 @@ export async function markSymbolFileReady(
         summary: JSON.stringify(summary),
       })),
     );
-    const waiting: { row: number }[] = await transaction('report_needs')
-      .where({ app_id: file.appId, found: false })
-      .where((anyPart) => {
-        for (const part of parts)
-          anyPart.orWhere((tie) => {
-            tie.where({ kind: part.kind }).where((either) => {
-              either.where((byBuild) => {
-                byBuild.where({ symbol_key: '', version: file.version, build: file.build });
-                if (part.name !== null) byBuild.whereIn('name', [part.name, '']);
-              });
-              if (part.symbolId !== null) either.orWhereIn('symbol_key', wantedKeys(part.symbolId));
-            });
-          });
-      })
-      .orderBy('report_row', 'desc')
-      // Waits for reports that are being saved without this file; see symbolFileHasCome.
-      .forShare()
-      .select({ row: 'report_row' });
-    const rows = [...new Set(waiting.map((one) => one.row))];
-    for (let at = 0; at < rows.length; at += 1000)
-      await queueJobs(transaction, { kind: 'process-report', appId: file.appId, priority: 'again' }, rows.slice(at, at + 1000));
+    const again = await sendRoundAgain(transaction, file, parts, false);
     await finishJob(transaction, jobId);
-    return rows.length;
+    return again;
   });
+}
+
+/**
+ * Deletes a file of one app. Reports that were named by it go round again, as another file may serve them. The bytes stay on
+ * disk until nothing refers to them. Gives how many reports go round.
+ */
+export async function deleteSymbolFile(database: Database, file: SymbolFile): Promise<number> {
+  return inTransaction(database, async (transaction) => {
+    const parts = (await listSymbolParts(transaction, file.appId, file.id)).get(file.id) ?? [];
+    const again = parts.length === 0 ? 0 : await sendRoundAgain(transaction, file, parts, true);
+    await transaction('symbol_files').where({ id: file.id }).delete();
+    return again;
+  });
+}
+
+/** Queues the reports that asked for one of the parts, found or in vain, newest first. */
+async function sendRoundAgain(
+  transaction: Database,
+  file: SymbolFile,
+  parts: readonly Pick<SymbolPart, 'kind' | 'symbolId' | 'name'>[],
+  found: boolean,
+): Promise<number> {
+  const asking: { row: number }[] = await transaction('report_needs')
+    .where({ app_id: file.appId, found })
+    .where((anyPart) => {
+      for (const part of parts)
+        anyPart.orWhere((tie) => {
+          tie.where({ kind: part.kind }).where((either) => {
+            either.where((byBuild) => {
+              byBuild.where({ symbol_key: '', version: file.version, build: file.build });
+              if (part.name !== null) byBuild.whereIn('name', [part.name, '']);
+            });
+            if (part.symbolId !== null) either.orWhereIn('symbol_key', wantedKeys(part.symbolId));
+          });
+        });
+    })
+    .orderBy('report_row', 'desc')
+    // Waits for reports that are being saved without this file; see symbolFileHasCome.
+    .forShare()
+    .select({ row: 'report_row' });
+  const rows = [...new Set(asking.map((one) => one.row))];
+  for (let at = 0; at < rows.length; at += 1000)
+    await queueJobs(transaction, { kind: 'process-report', appId: file.appId, priority: 'again' }, rows.slice(at, at + 1000));
+  return rows.length;
+}
+
+/** The contents that files of any app refer to, by their SHA-256. */
+export async function listSymbolContents(database: Database): Promise<Pick<SymbolFile, 'sha256' | 'fileName' | 'state'>[]> {
+  return database('symbol_files')
+    .groupBy('sha256')
+    .orderBy('sha256')
+    .select({
+      sha256: 'sha256',
+      fileName: database.raw('MIN(file_name)'),
+      state: database.raw("IF(SUM(state = 'ready') > 0, 'ready', 'refused')"),
+    });
+}
+
+/** Whether a file of any app has this content. */
+export async function isContentInUse(database: Database, sha256: Buffer): Promise<boolean> {
+  return (await database('symbol_files').where({ sha256 }).first('id')) !== undefined;
 }
 
 export async function markSymbolFileRefused(database: Database, id: number, problem: string): Promise<void> {
@@ -185,9 +226,19 @@ export interface FoundFile {
   readonly part: number;
 }
 
-/** The indexes that may symbolicate reports of one build, the newest upload first. */
-export async function findSymbolFiles(database: Database, { appId, version, build, symbolIds }: WantedFiles): Promise<FoundFile[]> {
-  const rows: (Omit<FoundFile, 'isOfBuild'> & { version: string; build: string })[] = await database('symbol_parts')
+/** The indexes that may symbolicate reports of one build, the newest upload first; with an assembly its PDB, which it names. */
+export async function findSymbolFiles(database: Database, wanted: WantedFiles): Promise<FoundFile[]> {
+  const found = await findTiedFiles(database, wanted);
+  const pdbIds = found.map((file) => file.pdbId).filter((id) => id !== null);
+  if (pdbIds.length === 0) return found;
+  return findTiedFiles(database, { ...wanted, symbolIds: [...wanted.symbolIds, ...pdbIds] });
+}
+
+async function findTiedFiles(
+  database: Database,
+  { appId, version, build, symbolIds }: WantedFiles,
+): Promise<(FoundFile & { pdbId: string | null })[]> {
+  const rows: (Omit<FoundFile, 'isOfBuild'> & { version: string; build: string; pdbId: string | null })[] = await database('symbol_parts')
     .join('symbol_files', 'symbol_files.id', 'symbol_parts.file_id')
     .where({ 'symbol_parts.app_id': appId, state: 'ready' })
     .where((tie) => {
@@ -204,7 +255,8 @@ export async function findSymbolFiles(database: Database, { appId, version, buil
       part: 'part',
       version: 'version',
       build: 'build',
-    });
+    })
+    .select(database.raw(`IF(symbol_parts.kind = 'assembly', JSON_VALUE(summary, '$.pdbId'), NULL) AS pdbId`));
   return rows.map(({ version: ofVersion, build: ofBuild, ...found }) => ({
     ...found,
     isOfBuild: ofVersion === version && ofBuild === build,

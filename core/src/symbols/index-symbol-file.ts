@@ -6,7 +6,7 @@ import { indexObfuscationMap, type ObfuscationMapSummary } from './dart/obfuscat
 import { detectSymbolFile } from './detect.ts';
 import type { Progress } from './dwarf/read-dwarf.ts';
 import type { DwarfSections } from './dwarf/sections.ts';
-import { indexElf } from './elf/index-elf.ts';
+import { indexElf, readDebugLink } from './elf/index-elf.ts';
 import type { BuiltIndex } from './index-file.ts';
 import { indexMachO } from './macho/index-macho.ts';
 import { slicesOf } from './macho/macho-file.ts';
@@ -56,7 +56,7 @@ export async function indexSymbolFile(
         return success([{ kind: 'sourcemap', name, symbolId: debugId, built: indexed.value }]);
       }
       case 'elf':
-        return codeParts([await indexElf(source, { splits, ...(progress ? { progress } : {}) })], fileName);
+        return codeParts([await indexElf(source, { splits, ...(progress ? { progress } : {}) })], fileName, await readDebugLink(source));
       case 'mach-o': {
         const built: BuiltIndex<CodeSummary>[] = [];
         for (const slice of await slicesOf(source)) built.push(await indexMachO(slice, progress));
@@ -106,12 +106,20 @@ async function assemblyParts(bytes: Uint8Array): Promise<IndexedPart[]> {
   return file.embeddedPdb ? [assembly, pdbPart(file.embeddedPdb, name)] : [assembly];
 }
 
-function codeParts(built: readonly BuiltIndex<CodeSummary>[], fileName: string): Result<IndexedPart[], SymbolFileProblem> {
+/** `debugLink` is the file that a stripped binary says its debug information was moved to. */
+function codeParts(
+  built: readonly BuiltIndex<CodeSummary>[],
+  fileName: string,
+  debugLink: string | null = null,
+): Result<IndexedPart[], SymbolFileProblem> {
   const useful = built.filter(({ summary }) => summary.debugInformation || summary.symbols > 0);
   if (useful.length === 0)
     return failure(
       'nothing-inside',
-      'the binary holds neither debug information nor function symbols: it was stripped; upload the unstripped file of the same build',
+      'the binary holds neither debug information nor function symbols: it was stripped; ' +
+        (debugLink === null
+          ? 'upload the unstripped file of the same build'
+          : `it says that its debug information is in "${debugLink}": upload that file`),
     );
   const name = imageNameOf(fileName);
   return success(useful.map((one) => ({ kind: 'code', name, symbolId: one.summary.symbolId, built: one })));

@@ -198,7 +198,7 @@ class SymbolFinder {
 
   /** All indexes that may symbolicate a report: those of its build, and those with an id that its frames or images print. */
   files(appId: number, { version, build }: { version: string; build: string }, body: string): Promise<TiedIndex[]> {
-    const symbolIds = [...new Set([...body.matchAll(printedId)].map((match) => (match[1] ?? match[2]) as string))].sort();
+    const symbolIds = [...new Set([...body.matchAll(printedId)].map((match) => (match[1] ?? match[2] ?? match[3]) as string))].sort();
     const wanted = { appId, version, build, symbolIds };
     return remember(this.found, JSON.stringify(wanted), async () => {
       const files = await findSymbolFiles(this.parts.database, wanted);
@@ -207,8 +207,8 @@ class SymbolFinder {
   }
 }
 
-/** Ids as they stand in a stored report: of images and frames, and the one that an obfuscator puts in place of a file. */
-const printedId = /"symbolId":"([0-9a-fA-F-]{1,200})"|"r8-map-id-([0-9a-fA-F]{1,200})"/g;
+/** Ids as they stand in a stored report: of images, frames and modules, and the one an obfuscator puts in place of a file. */
+const printedId = /"symbolId":"([0-9a-fA-F-]{1,200})"|"r8-map-id-([0-9a-fA-F]{1,200})"|"module":"([0-9a-fA-F]{32})[#"]/g;
 
 function remember<Key, Value>(known: Map<Key, Promise<Value>>, key: Key, find: () => Promise<Value>): Promise<Value> {
   let value = known.get(key);

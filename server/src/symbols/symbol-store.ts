@@ -1,6 +1,6 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { createWriteStream } from 'node:fs';
-import { access, mkdir, rename, rm } from 'node:fs/promises';
+import { mkdir, readdir, rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { indexFormatVersion } from '@rough-ember/core/symbols/index-file';
@@ -13,6 +13,17 @@ export interface SymbolStore {
   originalPath(sha256: Buffer): string;
   /** Path of its index in the format this program writes. */
   indexPath(sha256: Buffer): string;
+  /** Every file that lies in the folder; what is still coming in has no content yet. */
+  list(): AsyncGenerator<StoredFile>;
+}
+
+/** A file as it lies on disk: an original, an index, or the beginning of an upload. */
+export interface StoredFile {
+  readonly path: string;
+  readonly sha256: Buffer | null;
+  readonly isOriginal: boolean;
+  readonly sizeBytes: number;
+  readonly modifiedAt: Date;
 }
 
 /** Opens, and makes, the folder of a symbol store. */
@@ -26,6 +37,22 @@ export async function openSymbolStore(folder: string): Promise<SymbolStore> {
   return {
     originalPath: (sha256) => `${place(sha256)}.original`,
     indexPath: (sha256) => `${place(sha256)}.index${indexFormatVersion}`,
+    async *list() {
+      for (const entry of await readdir(folder, { recursive: true, withFileTypes: true })) {
+        if (!entry.isFile()) continue;
+        const path = join(entry.parentPath, entry.name);
+        const found = await stat(path).catch(() => null);
+        const [, name, kind] = /^([0-9a-f]{64})\.(original$|index)/.exec(entry.name) ?? [];
+        if (found)
+          yield {
+            path,
+            sha256: name === undefined ? null : Buffer.from(name, 'hex'),
+            isOriginal: kind === 'original',
+            sizeBytes: found.size,
+            modifiedAt: found.mtime,
+          };
+      }
+    },
     async keep(chunks) {
       const temporary = join(incoming, randomUUID());
       const hash = createHash('sha256');
@@ -45,12 +72,8 @@ export async function openSymbolStore(folder: string): Promise<SymbolStore> {
         const sha256 = hash.digest();
         const path = `${place(sha256)}.original`;
         await mkdir(join(path, '..'), { recursive: true });
-        const known = await access(path).then(
-          () => true,
-          () => false,
-        );
-        if (known) await rm(temporary);
-        else await rename(temporary, path);
+        // Also over the same content: a file that came just now is never swept away as one that nothing refers to.
+        await rename(temporary, path);
         return { sha256, sizeBytes };
       } catch (error) {
         await rm(temporary, { force: true });

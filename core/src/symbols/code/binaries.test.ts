@@ -3,8 +3,9 @@ import { gunzipSync } from 'node:zlib';
 import { describe, expect, it } from 'vitest';
 import { sourceOf } from '../../bytes/byte-source.ts';
 import type { DwarfSections } from '../dwarf/sections.ts';
-import { indexElf, readSplitFile } from '../elf/index-elf.ts';
+import { indexElf, readDebugLink, readSplitFile } from '../elf/index-elf.ts';
 import { type BuiltIndex, writeIndexFile } from '../index-file.ts';
+import { indexSymbolFile } from '../index-symbol-file.ts';
 import { indexMachO } from '../macho/index-macho.ts';
 import { slicesOf } from '../macho/macho-file.ts';
 import { CodeIndex } from './lookup.ts';
@@ -92,6 +93,19 @@ describe('every address of the code of', () => {
     expect(disagreements(apart, truthOf('gcc-x86_64-O2.so'))).toEqual([]);
     const stripped = await indexOf('gcc-x86_64-stripped.so');
     expect(stripped.summary).toMatchObject({ symbolId: apart.summary.symbolId, debugInformation: false });
+  });
+
+  it('a stripped library says where its debug information went', async () => {
+    const bytes = bytesOf('gcc-x86_64-stripped.so');
+    expect(await readDebugLink(sourceOf(bytes))).toBe('gcc-x86_64-apart.so.debug');
+    // With its tables of symbols gone as well, nothing is left to name: the refusal hands the name of that file on.
+    const header = new DataView(bytes.buffer);
+    for (let section = 0; section < header.getUint16(60, true); section++) {
+      const type = header.getUint32(40, true) + section * 64 + 4;
+      if ([2, 11].includes(header.getUint32(type, true))) header.setUint32(type, 0, true);
+    }
+    const indexed = await indexSymbolFile(sourceOf(bytes), { fileName: 'library.so' });
+    expect(indexed.ok ? '' : indexed.problem.message).toContain('upload that file');
   });
 
   it('a stripped library names its functions by the packed mini symbol table', async () => {

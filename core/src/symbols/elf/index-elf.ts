@@ -1,3 +1,4 @@
+import { stringAt } from '../../bytes/byte-reader.ts';
 import type { ByteSource } from '../../bytes/byte-source.ts';
 import { sourceOf } from '../../bytes/byte-source.ts';
 import { unpackXz } from '../../bytes/unpack.ts';
@@ -11,6 +12,7 @@ import { architectureOf, type ElfFile, readBuildId, readElfFile, SHF, SHT } from
 import { readSection } from './section-data.ts';
 import { readElfSymbols } from './symbols.ts';
 
+const maximumLinkBytes = 4096;
 const maximumMiniTableBytes = 512 * 2 ** 20;
 
 /**
@@ -48,6 +50,14 @@ export async function readSplitFile(source: ByteSource, warnings: Warnings): Pro
   const file = await readElfFile(source);
   const sections = await readDwarfSections(file, '.dwo', warnings);
   return { sections, ids: splitUnitIds(sections, file.littleEndian, warnings) };
+}
+
+/** Name of the file that the debug information was moved to (`.gnu_debuglink`, GDB manual, "Separate Debug Files"); null when none is named. */
+export async function readDebugLink(source: ByteSource): Promise<string | null> {
+  const file = await readElfFile(source);
+  const section = file.sections.find((one) => one.name === '.gnu_debuglink');
+  if (!section || section.type === SHT.NOBITS || section.sizeBytes > maximumLinkBytes) return null;
+  return stringAt(await readSection(file, section), 0) || null;
 }
 
 /** Debug sections by name; those of split units end in ".dwo", the index of a package does not. */
