@@ -10,7 +10,7 @@ const mayImport: Readonly<Record<string, { ours: readonly string[]; packages: Re
   core: { ours: [], packages: /^(zod|re2js|protobufjs\/minimal\.js|fzstd|xz-decompress|@babel\/parser|@zip\.js\/zip\.js)$/ },
   store: { ours: ['core'], packages: /^(knex|mysql2|node:.*)$/ },
   server: { ours: ['core', 'store'], packages: /^(?!astro|react|@astrojs|@mantine|knex|mysql2)/ },
-  cli: { ours: ['core'], packages: /^(commander|node:.*)$/ },
+  cli: { ours: ['core'], packages: /^(commander|cli-progress|tus-js-client(\/.*)?|node:.*)$/ },
   collector: { ours: [], packages: /^node:(fs|path)$/ },
   demo: { ours: ['core'], packages: /^node:/ },
   web: { ours: ['core', 'server', 'store'], packages: /^(?!knex|mysql2)/ },

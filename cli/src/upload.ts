@@ -1,11 +1,11 @@
 import { createHash } from 'node:crypto';
 import { createReadStream, statSync } from 'node:fs';
-import { basename } from 'node:path';
-import { Readable } from 'node:stream';
 import { setTimeout as pause } from 'node:timers/promises';
 import type { IndexedPart } from '@rough-ember/core/symbols/index-symbol-file';
+import { MultiBar } from 'cli-progress';
 import { Command, Option } from 'commander';
 import { CommandProblem } from './command-problem.ts';
+import { ask, type Destination, Passing, type SentFile, sendFile } from './send-file.ts';
 import { type FoundSymbolFile, findSymbolFiles, indexFile } from './symbol-files.ts';
 
 interface Options {
@@ -20,7 +20,7 @@ interface Options {
 export function uploadCommand(): Command {
   return new Command('upload')
     .description('Upload the symbol files of a build, and wait until they are indexed.')
-    .argument('<paths...>', 'symbol files, or folders and zips that hold them: mapping.txt, .so, .debug, dSYM, .map')
+    .argument('<paths...>', 'symbol files, or folders and zips that hold them: mapping.txt, .so, .debug, dSYM, .map, .pdb, .dll')
     .addOption(new Option('--server <address>', 'address of the server').env('EMBER_SERVER').default('http://127.0.0.1:4310'))
     .addOption(new Option('--token <token>', 'upload token').env('EMBER_UPLOAD_TOKEN').makeOptionMandatory())
     .requiredOption('--app <name>', 'name of the app in addresses, such as larkfield-guide')
@@ -30,14 +30,6 @@ export function uploadCommand(): Command {
     .action(run);
 }
 
-interface Uploaded {
-  readonly id: number;
-  readonly state: 'indexing' | 'ready' | 'refused';
-  readonly isNew: boolean;
-  readonly problem?: string | null;
-}
-
-const sendAttempts = 4;
 const sentAtOnce = 3;
 const pollMs = 250;
 
@@ -68,31 +60,41 @@ const wordPart = ({ kind, symbolId, name }: IndexedPart): string =>
 async function sendAll(found: readonly FoundSymbolFile[], options: Options): Promise<Error[]> {
   const problems: Error[] = [];
   const waiting = [...found];
+  const bars = new Bars();
   const worker = async () => {
     for (let file = waiting.shift(); file; file = waiting.shift())
-      await sendOne(file, options).catch((error: Error) => problems.push(error));
+      await sendOne(file, options, bars).catch((error: Error) => problems.push(error));
   };
   await Promise.all(Array.from({ length: sentAtOnce }, worker));
+  bars.stop();
   return problems;
 }
 
-async function sendOne({ path, label }: FoundSymbolFile, options: Options): Promise<void> {
-  const collection = `${options.server.replace(/\/+$/, '')}/api/v1/apps/${encodeURIComponent(options.app)}/symbol-files`;
-  const known = await findKnown(path, collection, options);
-  const sent = known ? { ...known, isNew: false } : await send(path, collection, options);
-  const done = await waitForIndex(`${collection}/${sent.id}`, options.token, sent);
-  if (done.state === 'refused') throw new CommandProblem(`the server refused ${label}: ${done.problem}`);
-  const build = options.version === undefined ? '' : ` ${options.version} (${options.build})`;
-  console.log(`${label} is a symbol file of ${options.app}${build}${sent.isNew ? '' : ' and was there already'}`);
+async function sendOne({ path, label }: FoundSymbolFile, options: Options, bars: Bars): Promise<void> {
+  const { version = '', build = '', token } = options;
+  const app = `${options.server.replace(/\/+$/, '')}/api/v1/apps/${encodeURIComponent(options.app)}`;
+  const to: Destination = { app, token, version, build };
+  const bar = bars.begin(label, statSync(path).size);
+  try {
+    const known = await findKnown(path, to);
+    const sent = known ? { ...known, isNew: false } : await sendFile(path, to, bar.arrived);
+    bar.arrived(statSync(path).size);
+    const done = await waitForIndex(to, sent);
+    if (done.state === 'refused') throw new CommandProblem(`the server refused ${label}: ${done.problem}`);
+    const ofBuild = version === '' ? '' : ` ${version} (${build})`;
+    bars.say(`${label} is a symbol file of ${options.app}${ofBuild}${sent.isNew ? '' : ' and was there already'}`);
+  } finally {
+    bar.end();
+  }
 }
 
 /** Asks by the hash of the content whether the server has the file already, which spares sending it again. */
-async function findKnown(path: string, collection: string, { version = '', build = '', token }: Options): Promise<Uploaded | null> {
+async function findKnown(path: string, { app, token, version, build }: Destination): Promise<SentFile | null> {
   const hash = createHash('sha256');
   for await (const chunk of createReadStream(path, { highWaterMark: 1 << 20 })) hash.update(chunk as Buffer);
   const parameters = new URLSearchParams({ sha256: hash.digest('hex'), version, build });
   try {
-    const { file } = await ask<{ file: Uploaded | null }>(`${collection}/known?${parameters}`, {
+    const { file } = await ask<{ file: SentFile | null }>(`${app}/symbol-files/known?${parameters}`, {
       headers: { authorization: `Bearer ${token}` },
     });
     return file;
@@ -103,48 +105,35 @@ async function findKnown(path: string, collection: string, { version = '', build
   }
 }
 
-/** Sends the file as a stream; what may pass by itself is tried again. */
-async function send(path: string, collection: string, { version, build, token }: Options): Promise<Uploaded> {
-  const parameters = new URLSearchParams({ ...(version && build ? { version, build } : {}), name: basename(path) });
-  for (let attempt = 1; ; attempt++) {
-    try {
-      return await ask(`${collection}?${parameters}`, {
-        method: 'POST',
-        headers: {
-          authorization: `Bearer ${token}`,
-          'content-type': 'application/octet-stream',
-          'content-length': String(statSync(path).size),
-        },
-        body: Readable.toWeb(createReadStream(path)) as ReadableStream,
-        duplex: 'half',
-      });
-    } catch (error) {
-      if (!(error instanceof Passing) || attempt === sendAttempts) throw error;
-      await pause(500 * 2 ** attempt);
-    }
-  }
-}
-
-async function waitForIndex(address: string, token: string, sent: Uploaded): Promise<Uploaded> {
+async function waitForIndex({ app, token }: Destination, sent: SentFile): Promise<SentFile> {
   for (let now = sent; ; await pause(pollMs)) {
-    now = await ask(address, { headers: { authorization: `Bearer ${token}` } });
+    now = await ask(`${app}/symbol-files/${sent.id}`, { headers: { authorization: `Bearer ${token}` } });
     if (now.state !== 'indexing') return now;
   }
 }
 
-/** A failure that may pass: the server is away or overloaded. */
-class Passing extends CommandProblem {}
+/** A bar for each file that is being sent, where a person watches; a build's log gets lines only. */
+class Bars {
+  private readonly multi = process.stderr.isTTY
+    ? new MultiBar({ format: '{bar} {percentage} % {file}', hideCursor: true, clearOnComplete: true, stream: process.stderr })
+    : null;
 
-async function ask<Answer = Uploaded>(address: string, request: RequestInit & { duplex?: 'half' }): Promise<Answer> {
-  let answer: Response;
-  try {
-    answer = await fetch(address, request);
-  } catch (error) {
-    const cause = (error as Error).cause as { code?: string; message?: string } | undefined;
-    throw new Passing(`${new URL(address).origin} cannot be reached: ${cause?.code ?? cause?.message ?? (error as Error).message}`);
+  begin(label: string, sizeBytes: number): { arrived(bytes: number): void; end(): void } {
+    const bar = this.multi?.create(sizeBytes, 0, { file: label });
+    return {
+      arrived: (bytes) => bar?.update(bytes),
+      end: () => {
+        if (bar) this.multi?.remove(bar);
+      },
+    };
   }
-  const told = (await answer.json().catch(() => null)) as (Answer & { error?: { message: string; remedy: string } }) | null;
-  if (answer.ok && told) return told;
-  const reason = told?.error ? `${told.error.message} ${told.error.remedy}` : `it answered with status ${answer.status}`;
-  throw new (answer.status >= 500 || answer.status === 429 ? Passing : CommandProblem)(`the server refused: ${reason}`);
+
+  /** A line that stays, above the bars. */
+  say(line: string): void {
+    console.log(line);
+  }
+
+  stop(): void {
+    this.multi?.stop();
+  }
 }

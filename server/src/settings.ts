@@ -31,7 +31,7 @@ const settingsSchema = z.object({
   EMBER_PUBLIC_URL: z.url({ protocol: /^https?$/, error: 'must be an http or https address' }).optional(),
   EMBER_WORKERS: z.coerce.number().int().min(1).max(64).default(2),
   EMBER_BATCH_LIMIT_MB: megabytes(20),
-  EMBER_SYMBOL_LIMIT_MB: megabytes(1024),
+  EMBER_SYMBOL_LIMIT_MB: megabytes(2048),
   EMBER_LOG_LEVEL: z.enum(['debug', 'info', 'warn', 'error', 'silent']).default('info'),
 });
 

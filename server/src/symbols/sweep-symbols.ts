@@ -5,6 +5,8 @@ import type { StoredFile, SymbolStore } from './symbol-store.ts';
 
 /** Files younger than this may belong to an upload that is not recorded yet. */
 export const sweptAfterMs = 3_600_000;
+/** An upload that is sent in parts may rest for so long before it counts as broken off. */
+const brokenOffAfterMs = 86_400_000;
 
 /**
  * Removes from disk what nothing refers to: contents whose last file was deleted in every app, and uploads that broke off.
@@ -23,4 +25,5 @@ export async function sweepSymbols(database: Database, symbols: SymbolStore, now
   return freed;
 }
 
-const isOld = ({ modifiedAt }: StoredFile, now: Date): boolean => now.getTime() - modifiedAt.getTime() > sweptAfterMs;
+const isOld = ({ modifiedAt, sha256 }: StoredFile, now: Date): boolean =>
+  now.getTime() - modifiedAt.getTime() > (sha256 ? sweptAfterMs : brokenOffAfterMs);
