@@ -1,7 +1,8 @@
 import { chmodSync, existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
-import { larkfieldGuide } from '@rough-ember/demo/larkfield';
+import type { DemoApp } from '@rough-ember/demo/demo-app';
+import { larkfieldApps, larkfieldGuide } from '@rough-ember/demo/larkfield';
 import { sendDemo } from '@rough-ember/demo/send-demo';
 import { createOwner } from '@rough-ember/server/accounts/sign-in';
 import type { PageHandler } from '@rough-ember/server/http/http-server';
@@ -112,14 +113,10 @@ async function welcome({ address }: RunningServer, settings: Settings, database:
   if (password !== null) keep({ email: settings.ownerEmail, password });
   if (settings.demo && known && !known.demoLoaded) {
     console.log('Loading the Larkfield demo …');
-    const app = (await createApp(database, larkfieldGuide)) ?? (await findApp(database, larkfieldGuide.slug));
-    if (!app)
-      throw new StartProblem(`The demo cannot be loaded: another app has its prefix ${larkfieldGuide.prefix}; start with EMBER_DEMO=off`);
-    const appId = app.id;
-    if (!known.intakeKey) keep({ ...known, intakeKey: await issueIntakeKey(database, { appId, name: 'phones' }) });
-    if (!known.uploadToken) keep({ ...known, uploadToken: await issueToken(database, { appId, name: 'build server', scope: 'upload' }) });
-    const { intakeKey, uploadToken } = known as Required<FirstStart>;
-    await sendDemo({ address, intakeKey, uploadToken }, new Date());
+    for (const demo of larkfieldApps) {
+      const credentials = await demoCredentials(database, demo, known, keep);
+      await sendDemo(demo, { address, ...credentials }, new Date());
+    }
     while ((await countAllJobs(database)) > 0) await new Promise((resolve) => setTimeout(resolve, 100));
     keep({ ...known, demoLoaded: true });
   }
@@ -127,8 +124,29 @@ async function welcome({ address }: RunningServer, settings: Settings, database:
   console.log(`\nRough Ember is at ${address}`);
   if (known) {
     console.log(`Sign in as ${known.email} with the password ${known.password}`);
-    if (known.intakeKey) console.log(`Intake key of ${larkfieldGuide.name}: ${known.intakeKey}`);
-    if (known.uploadToken) console.log(`Upload token of ${larkfieldGuide.name}: ${known.uploadToken}`);
+    if (known.intakeKey) console.log(`Intake key of ${larkfieldGuide.app.name}: ${known.intakeKey}`);
+    if (known.uploadToken) console.log(`Upload token of ${larkfieldGuide.app.name}: ${known.uploadToken}`);
   }
   console.log('Stop with Ctrl-C.\n');
+}
+
+/** Makes an app of the demo with its key and token; those of the first app are kept, to be shown to whoever starts the server. */
+async function demoCredentials(
+  database: Database,
+  demo: DemoApp,
+  known: FirstStart,
+  keep: (next: FirstStart) => void,
+): Promise<{ intakeKey: string; uploadToken: string }> {
+  const app = (await createApp(database, demo.app)) ?? (await findApp(database, demo.app.slug));
+  if (!app) throw new StartProblem(`The demo cannot be loaded: another app has its prefix ${demo.app.prefix}; start with EMBER_DEMO=off`);
+  const issue = async () => ({
+    intakeKey: await issueIntakeKey(database, { appId: app.id, name: 'phones' }),
+    uploadToken: await issueToken(database, { appId: app.id, name: 'build server', scope: 'upload' }),
+  });
+  if (demo !== larkfieldGuide) return issue();
+  const { intakeKey, uploadToken } = known;
+  if (intakeKey !== undefined && uploadToken !== undefined) return { intakeKey, uploadToken };
+  const issued = await issue();
+  keep({ ...known, ...issued });
+  return issued;
 }

@@ -62,13 +62,12 @@ async function findInFolder(folder: string): Promise<FoundSymbolFile[]> {
     .map((entry) => join(entry.parentPath, entry.name))
     .sort();
   for (const path of files) {
-    if (!isLikelySymbolFile(path)) continue;
     if (await isArchive(path)) {
       found.push(...(await findInArchive(path)));
       continue;
     }
     const detected = await detectFile(path);
-    if (detected.ok) found.push({ path, label: path, format: detected.value });
+    if (detected.ok && isCalledSo(path, detected.value)) found.push({ path, label: path, format: detected.value });
   }
   return found;
 }
@@ -83,10 +82,9 @@ async function findInArchive(path: string): Promise<FoundSymbolFile[]> {
     const found: FoundSymbolFile[] = [];
     try {
       for (const entry of await readArchive(source)) {
-        if (!isLikelySymbolFile(entry.path)) continue;
         const bytes = await entry.read();
         const detected = detectSymbolFile(bytes.subarray(0, headBytes));
-        if (!detected.ok) continue;
+        if (!detected.ok || !isCalledSo(entry.path, detected.value)) continue;
         unpackedFolder ??= makeUnpackedFolder();
         // A folder of its own for each, as two of one name are common in an archive.
         const folder = mkdtempSync(join(unpackedFolder, 'file-'));
@@ -108,8 +106,11 @@ function makeUnpackedFolder(): string {
   return folder;
 }
 
-/** JSON is everywhere; in a folder only a file that is called an obfuscation map is taken for one. */
-const isLikelySymbolFile = (path: string): boolean => !/\.json$/i.test(path) || /obfuscation[-_.]?map[^/]*\.json$/i.test(path);
+/** JSON is everywhere; among files that nobody named, only one that is called a map is taken for one. */
+function isCalledSo(path: string, format: SymbolFileFormat): boolean {
+  if (format === 'sourcemap') return /\.map$/i.test(path);
+  return format !== 'obfuscation-map' || /obfuscation[-_.]?map[^/]*\.json$/i.test(path);
+}
 
 /** Reads a symbol file and makes its indexes. */
 export async function indexFile(path: string, splits: readonly DwarfSections[] = []): Promise<IndexedPart[]> {

@@ -1,7 +1,8 @@
 import { reportSchema } from '@rough-ember/core/report/report';
 import { describe, expect, it } from 'vitest';
+import { demoReports } from './demo-app.ts';
 import { guideBuilds } from './guide-builds.ts';
-import { buildWithoutMapping, larkfieldReports } from './larkfield.ts';
+import { buildWithoutMapping, larkfieldApps, larkfieldReports } from './larkfield.ts';
 
 const now = new Date('2026-11-23T12:00:00Z');
 const reports = larkfieldReports(now);
@@ -22,6 +23,14 @@ describe('the Larkfield demo', () => {
     const nightMap = reports.filter((report) => report.attributes?.screen === 'night-map').map((report) => Date.parse(report.occurredAt));
     const middle = (Math.min(...nightMap) + now.getTime()) / 2;
     expect(nightMap.filter((at) => at > middle).length).toBeGreaterThan(nightMap.filter((at) => at <= middle).length);
+  });
+
+  it.each(larkfieldApps.slice(1))('has every crash of every build of $app.name, as the protocol takes it', (demo) => {
+    const sent = demoReports(demo, now);
+    for (const report of sent) expect(reportSchema.safeParse(report).error).toBeUndefined();
+    const happened = new Set(sent.map((report) => `${report.version} ${report.attributes?.screen}`));
+    for (const { version, crashes } of demo.releases)
+      for (const screen of Object.keys(crashes)) expect(happened).toContain(`${version} ${screen}`);
   });
 
   it('leaves some reports of the newest build unreadable, and their file at hand', () => {

@@ -1,10 +1,9 @@
 import { readFileSync } from 'node:fs';
 import { setTimeout as pause } from 'node:timers/promises';
 import { gzipSync } from 'node:zlib';
-import { guideBuilds } from './guide-builds.ts';
-import { buildWithoutMapping, larkfieldGuide, larkfieldReports, mappingFile, soundLibraries } from './larkfield.ts';
+import { type DemoApp, demoReports } from './demo-app.ts';
 
-/** Where the demo is sent, and with which credentials. */
+/** Where the demo is sent, and with which credentials of the app. */
 export interface DemoTarget {
   readonly address: string;
   readonly intakeKey: string;
@@ -13,21 +12,17 @@ export interface DemoTarget {
 
 const batchSize = 100;
 
-/** Sends the demo the way an app and a build server would, over HTTP; sending it twice changes nothing. */
-export async function sendDemo({ address, intakeKey, uploadToken }: DemoTarget, now: Date): Promise<void> {
-  for (const { version, build } of guideBuilds.filter((one) => one !== buildWithoutMapping)) {
-    const parameters = new URLSearchParams({ version, build, name: 'mapping.txt' });
-    await post(`${address}/api/v1/apps/${larkfieldGuide.slug}/symbol-files?${parameters}`, readFileSync(mappingFile(version)), {
-      authorization: `Bearer ${uploadToken}`,
-      'content-type': 'text/plain',
-    });
-  }
-  for (const library of soundLibraries)
-    await post(`${address}/api/v1/apps/${larkfieldGuide.slug}/symbol-files?name=libsong.so`, readFileSync(library), {
-      authorization: `Bearer ${uploadToken}`,
-      'content-type': 'application/octet-stream',
-    });
-  const lines = larkfieldReports(now).map((report) => JSON.stringify({ type: 'report', ...report }));
+/** Sends an app's symbol files and reports the way its build server and its people would, over HTTP; twice changes nothing. */
+export async function sendDemo(demo: DemoApp, { address, intakeKey, uploadToken }: DemoTarget, now: Date): Promise<void> {
+  for (const { version, build, symbolFiles } of demo.releases)
+    for (const { file, name, carriesId } of symbolFiles) {
+      const parameters = new URLSearchParams({ ...(carriesId ? {} : { version, build }), name });
+      await post(`${address}/api/v1/apps/${demo.app.slug}/symbol-files?${parameters}`, readFileSync(file), {
+        authorization: `Bearer ${uploadToken}`,
+        'content-type': 'application/octet-stream',
+      });
+    }
+  const lines = demoReports(demo, now).map((report) => JSON.stringify({ type: 'report', ...report }));
   for (let at = 0; at < lines.length; at += batchSize)
     await post(`${address}/intake/v1/batch`, gzipSync(lines.slice(at, at + batchSize).join('\n')), {
       authorization: `Bearer ${intakeKey}`,

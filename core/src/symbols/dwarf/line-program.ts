@@ -39,7 +39,9 @@ export class LineFiles {
   }
 }
 
-const isAbsolute = (path: string): boolean => path.startsWith('/') || /^[A-Za-z]:[\\/]/.test(path) || path.startsWith('\\\\');
+/** From a root or a drive, or an address such as "package:trails/map.dart". */
+const isAbsolute = (path: string): boolean =>
+  path.startsWith('/') || /^[A-Za-z]:[\\/]/.test(path) || path.startsWith('\\\\') || /^[a-z][\w+.-]+:/.test(path);
 
 function joinPath(folder: string, path: string): string {
   // What a compiler made itself, such as "<compiler-generated>", lies in no folder.

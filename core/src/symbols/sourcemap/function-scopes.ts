@@ -147,7 +147,7 @@ function* childrenOf(
     case 'CallExpression':
     case 'OptionalCallExpression':
       // As in `const List = memo(() => …)`: what is wrapped is known by the name it gets.
-      if (givenToCall !== null && Array.isArray(node.arguments)) names.set(node.arguments[0], givenToCall);
+      if (givenToCall !== null && Array.isArray(node.arguments) && isWrapper(node.callee)) names.set(node.arguments[0], givenToCall);
       break;
     case 'ParenthesizedExpression':
     case 'TSAsExpression':
@@ -165,6 +165,10 @@ function* childrenOf(
     for (const one of Array.isArray(value) ? value : [value]) if (isNode(one)) yield { child: one, given: names.get(one) ?? null };
   }
 }
+
+/** `memo(…)` and `React.memo(…)` wrap a function; `list.map(…)` calls it. */
+const isWrapper = (callee: unknown): boolean =>
+  isNode(callee) && (callee.type === 'Identifier' || (callee.type === 'MemberExpression' && /^\p{Lu}/u.test(nameOf(callee.object) ?? '')));
 
 /** The name that an identifier, or the last part of a member, stands for. */
 function nameOf(value: unknown): string | null {
