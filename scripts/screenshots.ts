@@ -20,7 +20,7 @@ const views: readonly View[] = [
   { name: 'case-file', path: '/apps/larkfield-guide/cases/LG-2?kind=error&last=90d', scheme: 'light' },
   { name: 'symbols', path: '/apps/larkfield-guide/symbols', scheme: 'light' },
   { name: 'intake', path: '/apps/larkfield-guide/intake', scheme: 'dark' },
-  { name: 'intake-waiting', path: '/apps/feeder-cam/intake', scheme: 'light' },
+  { name: 'intake-waiting', path: '/apps/pond-watch/intake', scheme: 'light' },
   {
     name: 'scrubbing',
     path: '/apps/larkfield-guide/intake',
@@ -59,7 +59,7 @@ export async function main(): Promise<number> {
       await signIn(page, product.first);
       await page.request.post('/api/v1/apps', {
         headers: { origin: product.address },
-        data: { name: 'Feeder Cam', prefix: 'FC', platforms: ['Android', 'iOS'], ourPackages: [] },
+        data: { name: 'Pond Watch', prefix: 'PW', platforms: ['Android', 'iOS'], ourPackages: [] },
       });
       await page.goto(path);
       await page.waitForFunction(() => !document.querySelector('astro-island[ssr]'));

@@ -14,8 +14,8 @@ for version in 2.5.0 2.6.0; do
   cp /usr/lib/mono/gac/Mono.Cecil/0.11*/Mono.Cecil.dll /usr/lib/mono/gac/Mono.CompilerServices.SymbolWriter/*/*.dll .
   mcs -out:record.exe -r:Mono.Cecil.dll -r:Mono.CompilerServices.SymbolWriter.dll "$here/../../core/samples/dotnet-symbols/Record.cs"
   calendar=$([ $version = 2.6.0 ] && echo -define:CALENDAR || true)
-  mcs -debug $calendar -out:Survey.exe Survey/Survey.cs
-  mkdir portable && mono record.exe convert Survey.exe portable/Larkfield.Survey.dll portable
+  mcs -debug $calendar -out:Larkfield.Survey.exe Survey/Survey.cs
+  mkdir portable && mono record.exe convert Larkfield.Survey.exe portable/Larkfield.Survey.dll portable
   cp portable/Larkfield.Survey.dll portable/Larkfield.Survey.pdb "$out/"
   rm portable/*.pdb
   for story in plot summary save $([ $version = 2.6.0 ] && echo calendar || true); do

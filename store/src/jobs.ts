@@ -84,6 +84,15 @@ export async function countJobs(database: Database, appId: number): Promise<Reco
   return { 'process-report': of('process-report'), 'index-symbol-file': of('index-symbol-file') };
 }
 
+/** Reports of a case that wait to be named again. */
+export async function countReportsInWork(database: Database, caseId: number): Promise<number> {
+  const [row] = await database('jobs')
+    .join('reports', 'reports.id', 'jobs.subject_id')
+    .where({ 'jobs.kind': 'process-report', 'reports.case_id': caseId })
+    .count({ count: '*' });
+  return Number(row?.count);
+}
+
 /** Jobs of all apps, those in hand among them; 0 when everything that was accepted is processed. */
 export async function countAllJobs(database: Database): Promise<number> {
   const [row] = await database('jobs').count({ count: '*' });

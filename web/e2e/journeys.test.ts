@@ -173,10 +173,10 @@ describe('symbols', () => {
     await visitor.open('/apps/larkfield-guide/symbols');
     await visitor.hydrated();
     await visitor.page.getByRole('button', { name: 'mapping of 4.2.0: have it' }).waitFor();
+    await visitor.page.getByLabel('Symbol files', { exact: true }).setInputFiles(new URL('4.1.0/mapping.txt', builds).pathname);
     await visitor.page.getByLabel('Version', { exact: true }).fill('7.0.0');
     await visitor.page.getByLabel('Build', { exact: true }).fill('700');
-    await visitor.page.locator('input[type=file]').last().setInputFiles(new URL('4.1.0/mapping.txt', builds).pathname);
-    await visitor.page.getByRole('button', { name: 'Upload', exact: true }).click();
+    await visitor.page.getByRole('button', { name: 'Upload 1 file' }).click();
     await visitor.page.getByRole('row', { name: /7\.0\.0 \(700\).*unused so far/ }).waitFor();
     await visitor.expectAccessible();
   });
@@ -275,22 +275,22 @@ describe('a new app', () => {
     await make('Another guide', 'LG');
     await visitor.page.getByText('with the prefix LG already').waitFor();
     visitor.complaints.splice(0, visitor.complaints.findIndex((one) => one.includes('409')) + 1);
-    await make('Feeder Cam', 'fc');
-    await visitor.page.waitForURL('**/apps/feeder-cam/intake');
+    await make('Pond Watch', 'pw');
+    await visitor.page.waitForURL('**/apps/pond-watch/intake');
     await visitor.page.getByText('Nothing has come in yet.').waitFor();
     await visitor.expectAccessible();
     const key = await visitor.page.getByRole('listitem').filter({ hasText: 'phones' }).locator('code').textContent();
 
-    await visitor.open('/apps/feeder-cam/cases');
+    await visitor.open('/apps/pond-watch/cases');
     await visitor.hydrated();
-    await visitor.page.getByText('No report of Feeder Cam has arrived yet').waitFor();
+    await visitor.page.getByText('No report of Pond Watch has arrived yet').waitFor();
     await visitor.expectAccessible();
     await fetch(`${server.address}/intake/v1/file?version=1.0&build=1`, {
       method: 'POST',
       headers: { authorization: `Bearer ${key}` },
       body: 'Exception in thread "main" java.lang.IllegalStateException: no feeder\n\tat com.example.Feeder.open(Feeder.kt:12)\n',
     });
-    await visitor.page.locator('[data-case="FC-1"]', { hasText: 'Feeder.open' }).waitFor();
+    await visitor.page.locator('[data-case="PW-1"]', { hasText: 'Feeder.open' }).waitFor();
     await visitor.evidence().getByText('as it was written; no symbol file needed').waitFor();
   });
 });

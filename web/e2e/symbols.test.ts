@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { sourceOf } from '@rough-ember/core/bytes/byte-source';
 import { indexSymbolFile } from '@rough-ember/core/symbols/index-symbol-file';
+import { TextReader, Uint8ArrayReader, Uint8ArrayWriter, ZipWriter } from '@zip.js/zip.js';
 import type { Browser } from 'playwright-core';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest';
 import { launchBrowser } from '../../scripts/browser.ts';
@@ -90,6 +91,77 @@ backtrace:
   });
 });
 
+describe('the rest of the family: a report arrives raw, its file comes, and the case is readable', () => {
+  const family = (path: string): Buffer => readFileSync(new URL(`../../demo/${path}`, import.meta.url));
+  const mend = async (missing: string, file: { name: string; buffer: Buffer }) =>
+    visitor
+      .evidence()
+      .getByRole('region', { name: `Missing ${missing}` })
+      .getByLabel(`File with the ${missing}`)
+      .setInputFiles({ ...file, mimeType: 'application/octet-stream' });
+  const titled = (title: RegExp) => visitor.evidence().getByRole('heading', { level: 1 }).getByText(title).waitFor({ timeout: 15_000 });
+
+  it('on iOS: the UUID of the app, from a zip of dSYM bundles as the store delivers it', async () => {
+    expect((await sendCrash(family('larkfield-guide-ios/builds/3.2.0/crashes/nest-map.ips').toString())).status).toBe(202);
+    const zip = new ZipWriter(new Uint8ArrayWriter(), { useWebWorkers: false });
+    for (const version of ['3.1.0', '3.2.0'])
+      await zip.add(
+        `${version}/Guide.app.dSYM/Contents/Resources/DWARF/Guide`,
+        new Uint8ArrayReader(new Uint8Array(family(`larkfield-guide-ios/builds/${version}/Guide.app.dSYM/Contents/Resources/DWARF/Guide`))),
+      );
+    await zip.add('3.2.0/Guide.app.dSYM/Contents/Info.plist', new TextReader('<plist/>'));
+    await visitor.signIn();
+    await visitor.open('/apps/larkfield-guide/symbols');
+    await visitor.hydrated();
+    await visitor.page.getByRole('button', { name: /symbols of Guide of 6\.0\.0: missing/ }).waitFor();
+    const form = visitor.page.getByRole('form', { name: 'Upload symbol files' });
+    await form
+      .getByLabel('Symbol files', { exact: true })
+      .setInputFiles({ name: 'dSYMs.zip', mimeType: 'application/zip', buffer: Buffer.from(await zip.close()) });
+    await form.getByRole('listitem').nth(1).waitFor();
+    expect(await form.getByRole('listitem').allTextContents()).toEqual(Array(2).fill(expect.stringContaining('Mach-O')));
+    await form.getByRole('button', { name: 'Upload 2 files' }).click();
+    await visitor.page.getByRole('button', { name: 'symbols of Guide of 6.0.0: have it' }).waitFor({ timeout: 15_000 });
+    // The bundle of the other build is here too, and nothing took it for this one.
+    expect(await visitor.page.getByRole('row').filter({ hasText: 'unused so far' }).filter({ hasText: 'Guide' }).count()).toBe(1);
+    await visitor.expectAccessible();
+
+    await visitor.open('/apps/larkfield-guide/cases?version=6.0.0&last=all');
+    await visitor.hydrated();
+    await visitor.page.locator('[data-case]', { hasText: 'drawTile:' }).click();
+    await titled(/EXC_BAD_ACCESS.* in -\[NestBoxMap drawTile:\]/);
+    expect(await visitor.evidence().locator('[data-ours="true"]').nth(1).textContent()).toMatch(/drawRect:through:.*guide\.m:44/);
+  });
+
+  it('in Dart: the build id of the debug file, and the renamed types of the message', async () => {
+    expect((await sendCrash(family('trails/builds/1.7.0/crashes/share.txt').toString())).status).toBe(202);
+    await openDesk();
+    await visitor.page.locator('[data-case]', { hasText: "type 'kQ'" }).click();
+    await mend('symbols of 6.0.0', { name: 'app.android-arm64.symbols', buffer: family('trails/builds/1.7.0/app.android-arm64.symbols') });
+    await titled(/TypeError in ShareSheet\.export/);
+    await mend('obfuscation map of 6.0.0', { name: 'obfuscation-map.json', buffer: family('trails/builds/1.7.0/obfuscation-map.json') });
+    await visitor.evidence().getByText("type 'TrackArchive' is not a subtype of type 'List<MapTile>'").first().waitFor({ timeout: 15_000 });
+    expect(await visitor.evidence().locator('[data-ours="true"]').nth(1).textContent()).toContain('SharePage.onTap.<anonymous closure>');
+  });
+
+  it('in .NET: the module version id leads to the assembly, and the assembly to its PDB', async () => {
+    expect((await sendCrash(family('wardens-survey/builds/2.6.0/crashes/plot.txt').toString())).status).toBe(202);
+    await openDesk();
+    await visitor.page.locator('[data-case]', { hasText: 'KeyNotFoundException' }).click();
+    await mend('assembly of 6.0.0', { name: 'Larkfield.Survey.dll', buffer: family('wardens-survey/builds/2.6.0/Larkfield.Survey.dll') });
+    await visitor.evidence().getByRole('region', { name: 'Missing PDB of Larkfield.Survey of 6.0.0' }).waitFor({ timeout: 15_000 });
+    await mend('PDB of Larkfield.Survey of 6.0.0', {
+      name: 'Larkfield.Survey.pdb',
+      buffer: family('wardens-survey/builds/2.6.0/Larkfield.Survey.pdb'),
+    });
+    await visitor
+      .evidence()
+      .getByText(/Survey\.cs:33/)
+      .waitFor({ timeout: 15_000 });
+    expect(await visitor.evidence().locator('[data-ours="true"]').nth(1).textContent()).toMatch(/PlotStore\.LoadAsync/);
+  });
+});
+
 describe('a file that is there already', () => {
   it('is known by its content, to whoever may upload and to nobody else', async () => {
     const content = readFileSync(new URL('../../demo/larkfield-guide/builds/4.3.0/libsong.so', import.meta.url));
@@ -105,6 +177,29 @@ describe('a file that is there already', () => {
 });
 
 describe('symbols', () => {
+  it('are looked at before they are sent, and deleted when they are not wanted', async () => {
+    await visitor.signIn();
+    await visitor.open('/apps/larkfield-guide/symbols');
+    await visitor.hydrated();
+    const form = visitor.page.getByRole('form', { name: 'Upload symbol files' });
+    const file = (name: string, buffer: Buffer) => ({ name, mimeType: 'text/plain', buffer });
+    await form
+      .getByLabel('Symbol files', { exact: true })
+      .setInputFiles([file('notes.txt', Buffer.from('what a day\n')), file('mapping.txt', Buffer.from('com.larkfield.Night -> a:\n'))]);
+    await form.getByText('notes.txt').waitFor();
+    await form.getByRole('button', { name: 'Upload 1 file' }).click();
+    await form.getByText('mapping.txt carries no id of its own.').waitFor();
+    await form.getByLabel('Version').fill('8.1.0');
+    await form.getByLabel('Build').fill('810');
+    await form.getByRole('button', { name: 'Upload 1 file' }).click();
+    const row = visitor.page.getByRole('row', { name: /8\.1\.0 \(810\)/ });
+    await row.getByText('ready, unused so far').waitFor();
+    await visitor.expectAccessible();
+    await row.getByRole('button', { name: /^Delete/ }).click();
+    await row.getByRole('button', { name: 'Delete it' }).click();
+    await row.waitFor({ state: 'detached' });
+  });
+
   it('show by file and version what is there and what is missing, and find a file by its id', async () => {
     await visitor.signIn();
     await visitor.open('/apps/larkfield-guide/symbols');

@@ -7,6 +7,7 @@ import type { App } from '@rough-ember/store/apps';
 import { type AttachmentSummary, listAttachments } from '@rough-ember/store/attachments';
 import { caseReportAt, findCaseId, listCases, type SpreadColumn, spreadOfCase } from '@rough-ember/store/cases';
 import type { Database } from '@rough-ember/store/database';
+import { countReportsInWork } from '@rough-ember/store/jobs';
 import type { ReportDetail } from '@rough-ember/store/reports';
 import { type CaseItem, latestVersions, loadVersions, type StripVersion, toCaseItem } from './case-list.ts';
 
@@ -59,6 +60,8 @@ export interface CaseFile {
   readonly report: ReportView;
   /** 0 is the newest report of the scope. */
   readonly position: number;
+  /** Reports of this case that are being named again, since a symbol file came or went. */
+  readonly reportsInWork: number;
   readonly spread: Readonly<Record<SpreadColumn, readonly { readonly value: string; readonly reports: number }[]>>;
   readonly now: string;
 }
@@ -104,10 +107,11 @@ async function loadInScope(database: Database, query: CaseFileQuery, caseId: num
   const [row] = await listCases(database, { ...limited, limit: 1 });
   if (!row) return null;
   const position = Math.min(query.position, row.reports - 1);
-  const [detail, versions, spread] = await Promise.all([
+  const [detail, versions, spread, reportsInWork] = await Promise.all([
     caseReportAt(database, { ...limited, position }),
     loadVersions(database, app),
     spreadOfCase(database, limited),
+    countReportsInWork(database, caseId),
   ]);
   if (!detail) return null;
   const stripVersions = latestVersions(versions);
@@ -119,6 +123,7 @@ async function loadInScope(database: Database, query: CaseFileQuery, caseId: num
     outsideScope: false,
     report: toReportView(detail, await listAttachments(database, app.id, detail.reportId)),
     position,
+    reportsInWork,
     spread,
     now: now.toISOString(),
   };

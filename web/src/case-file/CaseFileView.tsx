@@ -9,6 +9,7 @@ import { Trend } from '../desk/Trend';
 import type { Frame } from '../shell/frame';
 import { RawStacks, Stacks } from '../stack/StackView';
 import { MissingSymbols } from '../symbols/MissingSymbols';
+import { NamingWork } from '../symbols/NamingWork';
 import { wordSymbolFile } from '../symbols/symbol-words';
 import { wordCount, wordNumber } from '../words/numbers';
 import { wordAgo, wordTime } from '../words/time';
@@ -104,6 +105,7 @@ export function CaseFileView({ frame, file, onStep, pageAddress, raw, onRaw }: C
           </>
         }
       >
+        <NamingWork reports={file.reportsInWork} of="of this case" />
         <div className={styles.missing}>
           {report.missing.map((missing) => (
             <MissingSymbols

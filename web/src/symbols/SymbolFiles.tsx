@@ -1,0 +1,167 @@
+import { Button, Progress, TextInput } from '@mantine/core';
+import type { SymbolFileView } from '@rough-ember/server/symbols/symbol-overview';
+import { useState } from 'react';
+import { request } from '../client/api';
+import { wordBytes, wordCount } from '../words/numbers';
+import { wordTime } from '../words/time';
+import { wordCovers, wordWarnings } from './part-words';
+import styles from './SymbolFiles.module.css';
+
+/** Every file that is here: what it is, what it covers, who sent it, and a way to be rid of it. */
+export function SymbolFiles({ appSlug, files, mayDelete }: { appSlug: string; files: readonly SymbolFileView[]; mayDelete: boolean }) {
+  const [search, setSearch] = useState('');
+  const wanted = search.trim().toLowerCase();
+  const plain = wanted.replaceAll('-', '');
+  const shown = files.filter(
+    (file) =>
+      wanted === '' ||
+      `${file.fileName} ${file.version} ${file.build}`.toLowerCase().includes(wanted) ||
+      file.parts.some((part) => part.symbolId?.toLowerCase().includes(plain) || part.name?.toLowerCase().includes(wanted)),
+  );
+  const space = files.reduce((sum, file) => sum + file.sizeBytes, 0);
+  return (
+    <section>
+      <div className={styles.filesHead}>
+        <h2>Files</h2>
+        {files.length > 0 && (
+          <>
+            <span className={styles.faint}>
+              {wordCount(files.length, 'file', 'files')}, {wordBytes(space)}
+            </span>
+            <TextInput
+              aria-label="Find a file by id or name"
+              placeholder="Find by id or name"
+              size="xs"
+              value={search}
+              onChange={(event) => setSearch(event.currentTarget.value)}
+            />
+          </>
+        )}
+      </div>
+      {files.length === 0 && (
+        <p className={styles.none}>No symbol file has been uploaded yet. Choose files on the right, or let the build script send them.</p>
+      )}
+      {files.length > 0 && shown.length === 0 && (
+        <p className={styles.none}>
+          No file has “{search}” in its name or ids. If reports ask for it, it stands in the matrix above with the command that uploads it.
+        </p>
+      )}
+      {shown.length > 0 && (
+        <table className={styles.table}>
+          <thead>
+            <tr>
+              <th>File</th>
+              <th>Version</th>
+              <th>State</th>
+              <th>Covers</th>
+              <th className={styles.figure}>Size</th>
+              <th>Uploaded</th>
+              {mayDelete && <th aria-label="Delete" />}
+            </tr>
+          </thead>
+          <tbody>
+            {shown.map((file) => (
+              <tr key={file.id}>
+                <td>
+                  <code>{file.fileName}</code>
+                  {file.parts.map(
+                    (part) =>
+                      part.symbolId && (
+                        <div key={part.part} className={styles.fileId}>
+                          {part.symbolId}
+                        </div>
+                      ),
+                  )}
+                </td>
+                <td>{file.version === '' ? 'by its id' : `${file.version} (${file.build})`}</td>
+                <td>
+                  <FileState file={file} />
+                </td>
+                <td>
+                  {file.parts.length === 0 && '–'}
+                  {file.parts.map((part) => (
+                    <div key={part.part}>{wordCovers(part)}</div>
+                  ))}
+                </td>
+                <td className={styles.figure}>{wordBytes(file.sizeBytes)}</td>
+                <td className={styles.uploaded}>
+                  {wordTime(file.createdAt)}
+                  <div className={styles.faint}>{file.uploadedBy}</div>
+                </td>
+                {mayDelete && (
+                  <td>
+                    <DeleteFile appSlug={appSlug} file={file} />
+                  </td>
+                )}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </section>
+  );
+}
+
+function FileState({ file }: { file: SymbolFileView }) {
+  if (file.state === 'refused')
+    return (
+      <>
+        <b className={styles.refused}>refused</b>
+        <div className={styles.reason}>{file.problem}</div>
+      </>
+    );
+  if (file.state === 'indexing')
+    return (
+      <>
+        indexing …
+        <Progress value={100} striped animated size="sm" aria-label={`Indexing ${file.fileName}`} />
+      </>
+    );
+  return (
+    <>
+      {file.unused ? 'ready, unused so far' : 'ready'}
+      {file.parts.flatMap(wordWarnings).map((warning) => (
+        <div key={warning} className={styles.reason}>
+          {warning}
+        </div>
+      ))}
+    </>
+  );
+}
+
+/** Deletes in two steps, the second of which says what goes with the file. */
+function DeleteFile({ appSlug, file }: { appSlug: string; file: SymbolFileView }) {
+  const [asked, setAsked] = useState(false);
+  const [problem, setProblem] = useState<string | null>(null);
+  const remove = async () => {
+    try {
+      await request('DELETE', `/api/v1/apps/${appSlug}/symbol-files/${file.id}`);
+    } catch (error) {
+      setProblem(error instanceof Error ? error.message : String(error));
+    }
+  };
+  if (!asked)
+    return (
+      <Button
+        size="compact-xs"
+        variant="subtle"
+        onClick={() => setAsked(true)}
+        aria-label={`Delete ${file.fileName} of ${file.version || 'its id'}`}
+      >
+        Delete
+      </Button>
+    );
+  return (
+    <div className={styles.asked} role="alertdialog" aria-label={`Delete ${file.fileName}?`}>
+      {problem ?? 'The stacks it named lose their names.'}
+      <div>
+        <Button size="compact-xs" variant="default" onClick={() => void remove()}>
+          Delete it
+        </Button>{' '}
+        <Button size="compact-xs" variant="subtle" onClick={() => setAsked(false)}>
+          Keep it
+        </Button>
+      </div>
+    </div>
+  );
+}

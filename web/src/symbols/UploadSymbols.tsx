@@ -1,0 +1,131 @@
+import { Button, Progress, TextInput, UnstyledButton } from '@mantine/core';
+import { type SubmitEvent, useRef, useState } from 'react';
+import { RequestProblem } from '../client/api';
+import { useFileDrop } from '../client/use-file-drop';
+import { ProblemNotice } from '../shell/Notice';
+import { wordBytes, wordCount } from '../words/numbers';
+import { type ChosenFile, formatWords, lookAt, needsBuild, type PassedOver } from './chosen-files';
+import styles from './UploadSymbols.module.css';
+import { uploadSymbolFile } from './upload-symbol-file';
+
+/** How far a chosen file is: a share of its bytes, arrived, or refused with the server's reason. */
+type Sent = number | 'arrived' | RequestProblem;
+
+/** Symbol files and archives of any build, looked at here first; each is sent with its progress, and told of. */
+export function UploadSymbols({ appSlug }: { appSlug: string }) {
+  const input = useRef<HTMLInputElement>(null);
+  const [chosen, setChosen] = useState<readonly ChosenFile[]>([]);
+  const [passedOver, setPassedOver] = useState<readonly PassedOver[]>([]);
+  const [sent, setSent] = useState<Readonly<Record<string, Sent>>>({});
+  const [problem, setProblem] = useState<RequestProblem | null>(null);
+  const [busy, setBusy] = useState(false);
+  const waiting = chosen.filter((one) => sent[one.key] !== 'arrived');
+
+  const take = async (files: readonly File[]) => {
+    setProblem(null);
+    const looked = await lookAt(files);
+    setPassedOver(looked.passedOver);
+    setChosen((before) => {
+      const keys = new Set(looked.files.map((one) => one.key));
+      return [...before.filter((one) => !keys.has(one.key) && sent[one.key] !== 'arrived'), ...looked.files];
+    });
+  };
+  const drop = useFileDrop((files) => void take([...files]));
+
+  const submit = async (event: SubmitEvent<HTMLFormElement>) => {
+    event.preventDefault();
+    const form = new FormData(event.currentTarget);
+    const build = { version: String(form.get('version')).trim(), build: String(form.get('build')).trim() };
+    const problemBefore = problemOf(waiting, build);
+    setProblem(problemBefore);
+    if (problemBefore) return;
+    setBusy(true);
+    for (const one of waiting) {
+      const tell = (state: Sent) => setSent((before) => ({ ...before, [one.key]: state }));
+      tell(0);
+      // A file with an id of its own is tied by that; others of the same upload may need the version.
+      const tie = needsBuild(one) ? build : { version: '', build: '' };
+      await uploadSymbolFile({ appSlug, ...tie, file: one.file, progress: tell }).then(
+        () => tell('arrived'),
+        (error: unknown) => tell(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.')),
+      );
+    }
+    setBusy(false);
+  };
+
+  return (
+    <form className={styles.form} onSubmit={submit} aria-label="Upload symbol files">
+      <h2>Upload symbol files</h2>
+      <div className={styles.drop} {...drop}>
+        Drop files or zips here, or{' '}
+        <UnstyledButton className={styles.choose} onClick={() => input.current?.click()}>
+          choose them
+        </UnstyledButton>
+        .
+        <input
+          ref={input}
+          type="file"
+          aria-label="Symbol files"
+          className={styles.input}
+          tabIndex={-1}
+          multiple
+          onChange={(event) => {
+            void take([...(event.target.files ?? [])]);
+            event.target.value = '';
+          }}
+        />
+      </div>
+      {chosen.length > 0 && (
+        <ul className={styles.files}>
+          {chosen.map((one) => (
+            <li key={one.key}>
+              <code>{one.file.name}</code>{' '}
+              <span className={styles.faint}>
+                {formatWords[one.format]}, {wordBytes(one.file.size)}
+              </span>
+              <SentState state={sent[one.key]} />
+            </li>
+          ))}
+        </ul>
+      )}
+      {passedOver.map(({ name, reason }) => (
+        <p key={name} className={styles.faint} role="status">
+          <b>{name}</b> is passed over. {reason}
+        </p>
+      ))}
+      {waiting.some(needsBuild) && (
+        <div className={styles.pair}>
+          <TextInput name="version" label="Version" placeholder="4.3.1" />
+          <TextInput name="build" label="Build" placeholder="431" />
+        </div>
+      )}
+      {waiting.length > 0 && (
+        <Button type="submit" variant="default" loading={busy}>
+          Upload {wordCount(waiting.length, 'file', 'files')}
+        </Button>
+      )}
+      {problem && <ProblemNotice problem={problem} />}
+    </form>
+  );
+}
+
+function problemOf(waiting: readonly ChosenFile[], { version, build }: { version: string; build: string }): RequestProblem | null {
+  const untied = waiting.find(needsBuild);
+  if (untied && (version === '' || build === ''))
+    return new RequestProblem(
+      `${untied.file.name} carries no id of its own.`,
+      'Say which version and build it was made with, as the app reports them.',
+    );
+  return null;
+}
+
+function SentState({ state }: { state: Sent | undefined }) {
+  if (state === undefined) return null;
+  if (state === 'arrived') return <div role="status">is here and is being indexed.</div>;
+  if (typeof state === 'number') return <Progress value={state * 100} aria-label="Sent" animated={state === 0} striped={state === 0} />;
+  return (
+    <div role="alert" className={styles.refused}>
+      <b>{state.message}</b> {state.remedy}
+    </div>
+  );
+}

@@ -1,0 +1,81 @@
+import { MalformedInput } from '@rough-ember/core/bytes/byte-reader';
+import { sourceOf } from '@rough-ember/core/bytes/byte-source';
+import { isZip, readArchive } from '@rough-ember/core/symbols/archive';
+import { detectSymbolFile, type SymbolFileFormat } from '@rough-ember/core/symbols/detect';
+
+/** A symbol file a person chose or dropped, looked at before it is sent. */
+export interface ChosenFile {
+  readonly key: string;
+  readonly file: File;
+  readonly format: SymbolFileFormat;
+}
+
+/** A file that is none, and why. */
+export interface PassedOver {
+  readonly name: string;
+  readonly reason: string;
+}
+
+export interface Chosen {
+  readonly files: readonly ChosenFile[];
+  readonly passedOver: readonly PassedOver[];
+}
+
+const headBytes = 64 * 1024;
+/** A larger archive would have to be unpacked into memory. */
+const largestArchive = 400 << 20;
+
+/** Looks at the first bytes of each file, and into archives; nothing is sent. In an archive, what is no symbol file is no problem. */
+export async function lookAt(files: readonly File[]): Promise<Chosen> {
+  const chosen: ChosenFile[] = [];
+  const passedOver: PassedOver[] = [];
+  for (const file of files) {
+    const head = new Uint8Array(await file.slice(0, headBytes).arrayBuffer());
+    if (isZip(head)) {
+      try {
+        const found = await lookIntoArchive(file);
+        chosen.push(...found);
+        if (found.length === 0) passedOver.push({ name: file.name, reason: 'There is no symbol file in this archive.' });
+      } catch (error) {
+        if (!(error instanceof MalformedInput)) throw error;
+        passedOver.push({ name: file.name, reason: `${error.message}.` });
+      }
+      continue;
+    }
+    const detected = detectSymbolFile(head);
+    if (detected.ok) chosen.push({ key: keyOf(file.name, file.size), file, format: detected.value });
+    else passedOver.push({ name: file.name, reason: detected.problem.message });
+  }
+  return { files: chosen, passedOver };
+}
+
+async function lookIntoArchive(archive: File): Promise<ChosenFile[]> {
+  if (archive.size > largestArchive) throw new MalformedInput('the archive is too large for a page; hand it to "ember upload"', 0);
+  const found: ChosenFile[] = [];
+  for (const entry of await readArchive(sourceOf(new Uint8Array(await archive.arrayBuffer())))) {
+    // JSON is everywhere; only what is called a map is taken for one.
+    if (/\.json$/i.test(entry.path) && !/obfuscation[-_.]?map/i.test(entry.path)) continue;
+    const bytes = await entry.read();
+    const detected = detectSymbolFile(bytes.subarray(0, headBytes));
+    if (!detected.ok || (detected.value === 'sourcemap' && !/\.map$/i.test(entry.path))) continue;
+    const file = new File([bytes as BlobPart], entry.path.replace(/^.*\//, ''));
+    found.push({ key: keyOf(`${archive.name}/${entry.path}`, file.size), file, format: detected.value });
+  }
+  return found;
+}
+
+const keyOf = (path: string, sizeBytes: number): string => `${path} ${sizeBytes}`;
+
+/** Files that only a version and build can tie. */
+export const needsBuild = ({ format }: ChosenFile): boolean =>
+  format === 'mapping' || format === 'sourcemap' || format === 'obfuscation-map';
+
+export const formatWords: Readonly<Record<SymbolFileFormat, string>> = {
+  mapping: 'obfuscation mapping',
+  sourcemap: 'source map',
+  elf: 'ELF',
+  'mach-o': 'Mach-O',
+  'portable-pdb': 'portable PDB',
+  assembly: '.NET assembly',
+  'obfuscation-map': 'obfuscation map',
+};
