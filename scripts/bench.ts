@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Bench } from './bench/figure.ts';
 import { intakeReports, visible } from './bench/intake.ts';
+import { lateSymbols } from './bench/late-symbols.ts';
 import { mappingIndex, retrace } from './bench/mapping.ts';
 import { dwarfCold, dwarfWarm, sourceMap } from './bench/symbols.ts';
 
@@ -14,6 +15,7 @@ const benches: Readonly<Record<string, Bench>> = {
   sourcemap: sourceMap,
   'intake.reports': intakeReports,
   'visible.p95': visible,
+  'late-symbols': lateSymbols,
 };
 
 /** `npm run bench [-- --json] [name…]`: figures as ratios against a yardstick measured in the same run. */

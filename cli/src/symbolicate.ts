@@ -70,6 +70,8 @@ function wordMissing({ kind, symbolId, name }: SymbolNeed): string {
       return `the frames in ${name ?? 'the script'} ask for its source map, which is not among the files given`;
     case 'pdb':
       return `the frames in ${name ?? 'the app'} ask for the PDB${symbolId === null ? '' : ` with id ${symbolId}`}, which is not among the files given`;
+    case 'split':
+      return 'the package of split debug information is not among the files given';
     case 'obfuscation-map':
       return 'the types are renamed and no obfuscation map was given; pass the file that --save-obfuscation-map wrote';
     case 'assembly':

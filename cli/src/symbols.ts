@@ -99,6 +99,18 @@ function describe({ kind, name, symbolId, built }: IndexedPart): Description {
         ],
       };
     }
+    case 'split': {
+      const { units } = built.summary;
+      return {
+        ...common,
+        units,
+        title: 'split debug information',
+        lines: [
+          ['id', 'none; the ids of its units tie it to its library'],
+          ['covers', `functions of ${units} units`],
+        ],
+      };
+    }
     case 'obfuscation-map': {
       const { names } = built.summary;
       return {

@@ -1,19 +1,20 @@
 import { randomUUID } from 'node:crypto';
 import { setTimeout as pause } from 'node:timers/promises';
+import type { ReportInput } from '@rough-ember/core/report/report';
 import { larkfieldReports } from '@rough-ember/demo/larkfield';
 import mysql from 'mysql2/promise';
 import { databaseOf, type StartedProduct, startProduct } from '../testing/started-product.ts';
 import { type Bench, percentile } from './figure.ts';
 
 const reportsSent = 20_000;
-const batchSize = 100;
+export const batchSize = 100;
 const senders = 4;
 const steadyRate = 200;
 const steadySeconds = 60;
 
-/** The demo's reports over and over, each time as new ones: real obfuscated stacks of several builds. */
-function reportLines(): () => { id: string; line: string } {
-  const originals = larkfieldReports(new Date());
+/** The demo's reports over and over, each time as new ones: real obfuscated stacks of several builds, or of those wanted. */
+export function reportLines(wanted: (report: ReportInput) => boolean = () => true): () => { id: string; line: string } {
+  const originals = larkfieldReports(new Date()).filter(wanted);
   let next = 0;
   return () => {
     const id = randomUUID();
@@ -22,7 +23,7 @@ function reportLines(): () => { id: string; line: string } {
   };
 }
 
-async function withProduct<Value>(
+export async function withProduct<Value>(
   folder: string,
   run: (product: StartedProduct, database: mysql.Connection) => Promise<Value>,
 ): Promise<Value> {
@@ -36,7 +37,7 @@ async function withProduct<Value>(
   }
 }
 
-const send = async ({ address, first }: StartedProduct, lines: readonly string[]): Promise<void> => {
+export const send = async ({ address, first }: StartedProduct, lines: readonly string[]): Promise<void> => {
   const answer = await fetch(`${address}/intake/v1/batch`, {
     method: 'POST',
     headers: { authorization: `Bearer ${first.intakeKey}` },
@@ -46,8 +47,19 @@ const send = async ({ address, first }: StartedProduct, lines: readonly string[]
   await answer.arrayBuffer();
 };
 
+/** Jobs that wait or are in hand. */
+export async function jobsLeft(database: mysql.Connection): Promise<number> {
+  const [row] = (await database.query('SELECT COUNT(*) AS count FROM jobs'))[0] as { count: number }[];
+  return row?.count ?? 0;
+}
+
+/** Waits until everything that was accepted is processed. */
+export async function settled(database: mysql.Connection): Promise<void> {
+  while ((await jobsLeft(database)) > 0) await pause(250);
+}
+
 /** Runs work over batches on several connections at once; gives reports per second. */
-async function rate(
+export async function rate(
   batches: readonly (readonly string[])[],
   work: (batch: readonly string[], sender: number) => Promise<void>,
 ): Promise<number> {
@@ -68,12 +80,8 @@ export const intakeReports: Bench = (folder) =>
     const batches = () => Array.from({ length: reportsSent / batchSize }, () => Array.from({ length: batchSize }, () => next().line));
     await send(product, batches()[0] as string[]);
     const taken = await rate(batches(), (batch) => send(product, batch));
-    const [waiting] = (await database.query('SELECT COUNT(*) AS count FROM jobs'))[0] as { count: number }[];
-    for (;;) {
-      const [left] = (await database.query('SELECT COUNT(*) AS count FROM jobs'))[0] as { count: number }[];
-      if (left?.count === 0) break;
-      await pause(250);
-    }
+    const waiting = await jobsLeft(database);
+    await settled(database);
     await database.query('CREATE TABLE raw_reports (id BIGINT PRIMARY KEY AUTO_INCREMENT, body MEDIUMTEXT NOT NULL)');
     const connections = await Promise.all(Array.from({ length: senders }, () => mysql.createConnection(databaseOf(folder))));
     const raw = await rate(batches(), async (batch, sender) => {
@@ -87,7 +95,7 @@ export const intakeReports: Bench = (folder) =>
       unit: 'reports/s',
       yardstick: 'the same bytes inserted into one table, as many rows a statement, on as many connections',
       ratio: taken / raw,
-      note: `${reportsSent} reports of ${(bytes / 1000).toFixed(1)} kB in batches of ${batchSize} from ${senders} senders; ${waiting?.count} were still to be processed when the last was answered; raw ${raw.toFixed(0)} rows/s`,
+      note: `${reportsSent} reports of ${(bytes / 1000).toFixed(1)} kB in batches of ${batchSize} from ${senders} senders; ${waiting} were still to be processed when the last was answered; raw ${raw.toFixed(0)} rows/s`,
     };
   });
 
@@ -115,11 +123,7 @@ export const visible: Bench = (folder) =>
     }
     await Promise.all(pending);
     const seconds = (Date.now() - began) / 1000;
-    for (;;) {
-      const [left] = (await database.query('SELECT COUNT(*) AS count FROM jobs'))[0] as { count: number }[];
-      if (left?.count === 0) break;
-      await pause(250);
-    }
+    await settled(database);
     const [rows] = (await database.query(
       "SELECT LOWER(HEX(report_id)) AS id, UNIX_TIMESTAMP(processed_at) * 1000 AS at FROM reports WHERE state = 'processed'",
     )) as unknown as [{ id: string; at: number }[]];

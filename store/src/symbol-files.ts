@@ -112,7 +112,9 @@ export async function markSymbolFileReady(
         summary: JSON.stringify(summary),
       })),
     );
-    const again = await sendRoundAgain(transaction, file, parts, false);
+    // A file that was ready before is indexed anew: what it named is named again.
+    const again = await sendRoundAgain(transaction, file, parts, file.state === 'ready' ? null : false);
+    if (parts.some((part) => part.kind === 'split')) await indexAgain(transaction, file.appId);
     await finishJob(transaction, jobId);
     return again;
   });
@@ -131,15 +133,37 @@ export async function deleteSymbolFile(database: Database, file: SymbolFile): Pr
   });
 }
 
-/** Queues the reports that asked for one of the parts, found or in vain, newest first. */
+/** Queues the indexing of the files that lack split units, since some have come. */
+async function indexAgain(transaction: Database, appId: number): Promise<void> {
+  const lacking: { id: number }[] = await transaction('symbol_parts')
+    .where({ app_id: appId, kind: 'code' })
+    .whereRaw("JSON_VALUE(summary, '$.missingSplitUnitCount') > 0")
+    .distinct({ id: 'file_id' });
+  const ids = lacking.map(({ id }) => id);
+  if (ids.length > 0) await queueJobs(transaction, { kind: 'index-symbol-file', appId, priority: 'symbols' }, ids);
+}
+
+/** Files of split units that came last; a build's library looks for its own among them. */
+export async function listSplitFiles(database: Database, appId: number): Promise<Pick<SymbolFile, 'id' | 'sha256'>[]> {
+  return database('symbol_parts')
+    .join('symbol_files', 'symbol_files.id', 'symbol_parts.file_id')
+    .where({ 'symbol_parts.app_id': appId, 'symbol_parts.kind': 'split', state: 'ready' })
+    .orderBy('symbol_files.id', 'desc')
+    .limit(splitFilesTried)
+    .select({ id: 'symbol_files.id', sha256: 'sha256' });
+}
+
+const splitFilesTried = 8;
+
+/** Queues the reports that asked for one of the parts: in vain, found, or (null) either; newest first. */
 async function sendRoundAgain(
   transaction: Database,
   file: SymbolFile,
   parts: readonly Pick<SymbolPart, 'kind' | 'symbolId' | 'name'>[],
-  found: boolean,
+  found: boolean | null,
 ): Promise<number> {
   const asking: { row: number }[] = await transaction('report_needs')
-    .where({ app_id: file.appId, found })
+    .where({ app_id: file.appId, ...(found === null ? {} : { found }) })
     .where((anyPart) => {
       for (const part of parts)
         anyPart.orWhere((tie) => {

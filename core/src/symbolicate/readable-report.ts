@@ -51,8 +51,11 @@ export interface ReadableThread {
   readonly frames: readonly ReadableFrame[];
 }
 
-/** What a symbol file is for: obfuscated names, machine code, bundled scripts, lines of managed code, its methods' names, or renamed types. */
-export const symbolFileKinds = ['mapping', 'code', 'sourcemap', 'pdb', 'assembly', 'obfuscation-map'] as const;
+/**
+ * What a symbol file is for: obfuscated names, machine code, bundled scripts, lines of managed code, its methods' names, renamed types, or functions of another file's
+ * units, which no frame asks for.
+ */
+export const symbolFileKinds = ['mapping', 'code', 'sourcemap', 'pdb', 'assembly', 'obfuscation-map', 'split'] as const;
 export type SymbolFileKind = (typeof symbolFileKinds)[number];
 
 /** A symbol file that frames ask for, named by what ties it to the build. */

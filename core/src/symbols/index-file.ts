@@ -7,7 +7,7 @@ import { failure, type Result, success } from '../result.ts';
  * All numbers are little-endian. `docs/symbol-index.md` describes it byte by byte.
  */
 export const indexFormatVersion = 1;
-export const indexKinds = { mapping: 1, code: 2, sourcemap: 3, pdb: 4, assembly: 5, 'obfuscation-map': 6 } as const;
+export const indexKinds = { mapping: 1, code: 2, sourcemap: 3, pdb: 4, assembly: 5, 'obfuscation-map': 6, split: 7 } as const;
 export type IndexKind = keyof typeof indexKinds;
 
 const magic = new TextEncoder().encode('EMBERSYM');

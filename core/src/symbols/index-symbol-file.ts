@@ -7,6 +7,7 @@ import { detectSymbolFile } from './detect.ts';
 import type { Progress } from './dwarf/read-dwarf.ts';
 import type { DwarfSections } from './dwarf/sections.ts';
 import { indexElf, readDebugLink } from './elf/index-elf.ts';
+import { indexSplitUnits, isSplitFile, type SplitSummary } from './elf/split-units.ts';
 import type { BuiltIndex } from './index-file.ts';
 import { indexMachO } from './macho/index-macho.ts';
 import { slicesOf } from './macho/macho-file.ts';
@@ -29,6 +30,7 @@ export type IndexedPart = { readonly name: string | null; readonly symbolId: str
   | { readonly kind: 'pdb'; readonly built: BuiltIndex<PdbSummary> }
   | { readonly kind: 'assembly'; readonly built: BuiltIndex<AssemblySummary> }
   | { readonly kind: 'obfuscation-map'; readonly built: BuiltIndex<ObfuscationMapSummary> }
+  | { readonly kind: 'split'; readonly built: BuiltIndex<SplitSummary> }
 );
 
 const chunkBytes = 1 << 20;
@@ -56,6 +58,8 @@ export async function indexSymbolFile(
         return success([{ kind: 'sourcemap', name, symbolId: debugId, built: indexed.value }]);
       }
       case 'elf':
+        if (await isSplitFile(source))
+          return success([{ kind: 'split', name: fileName, symbolId: null, built: await indexSplitUnits(source) }]);
         return codeParts([await indexElf(source, { splits, ...(progress ? { progress } : {}) })], fileName, await readDebugLink(source));
       case 'mach-o': {
         const built: BuiltIndex<CodeSummary>[] = [];

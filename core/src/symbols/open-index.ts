@@ -1,6 +1,7 @@
 import { failure, type Result, success } from '../result.ts';
 import { CodeIndex } from './code/lookup.ts';
 import { ObfuscationMapIndex } from './dart/obfuscation-map.ts';
+import { SplitUnits } from './elf/split-units.ts';
 import { type IndexKind, type IndexProblem, type IndexSections, openIndexFile } from './index-file.ts';
 import { MappingIndex } from './mapping/lookup.ts';
 import { AssemblyIndex } from './pdb/assembly-index.ts';
@@ -14,7 +15,8 @@ export type SymbolIndex =
   | { readonly kind: 'sourcemap'; readonly index: SourceMapIndex }
   | { readonly kind: 'pdb'; readonly index: PdbIndex }
   | { readonly kind: 'assembly'; readonly index: AssemblyIndex }
-  | { readonly kind: 'obfuscation-map'; readonly index: ObfuscationMapIndex };
+  | { readonly kind: 'obfuscation-map'; readonly index: ObfuscationMapIndex }
+  | { readonly kind: 'split'; readonly index: SplitUnits };
 
 const openers: Readonly<Record<IndexKind, (sections: IndexSections) => Result<SymbolIndex['index'], IndexProblem>>> = {
   mapping: (sections) => MappingIndex.open(sections),
@@ -22,6 +24,7 @@ const openers: Readonly<Record<IndexKind, (sections: IndexSections) => Result<Sy
   sourcemap: (sections) => SourceMapIndex.open(sections),
   pdb: (sections) => PdbIndex.open(sections),
   'obfuscation-map': (sections) => ObfuscationMapIndex.open(sections),
+  split: (sections) => SplitUnits.open(sections),
   assembly: (sections) => AssemblyIndex.open(sections),
 };
 

@@ -9,6 +9,7 @@ import {
   type FoundFile,
   findSymbolFile,
   findSymbolFiles,
+  listSplitFiles,
   markSymbolFileReady,
   markSymbolFileRefused,
 } from '@rough-ember/store/symbol-files';
@@ -119,8 +120,10 @@ async function settle(parts: JobRunnerParts, job: Job, run: () => Promise<void>)
 async function indexSymbolFile({ database, symbols, workers, log }: JobRunnerParts, job: Job): Promise<void> {
   const file = await findSymbolFile(database, job.subjectId);
   if (!file) return finishJob(database, job.id);
-  const indexed = await workers.run('indexSymbolFile', pathsOf(symbols, file));
-  const untied = indexed.ok && file.version === '' && indexed.value.every((part) => part.symbolId === null);
+  const splits = await listSplitFiles(database, file.appId);
+  const splitPaths = splits.map(({ sha256 }) => symbols.originalPath(sha256));
+  const indexed = await workers.run('indexSymbolFile', pathsOf(symbols, file), splitPaths);
+  const untied = indexed.ok && file.version === '' && indexed.value.every((part) => part.symbolId === null && part.kind !== 'split');
   if (untied) {
     await markSymbolFileRefused(
       database,

@@ -1,3 +1,4 @@
+import { stat } from 'node:fs/promises';
 import { groupReport } from '@rough-ember/core/grouping/group-report';
 import type { Report } from '@rough-ember/core/report/report';
 import { failure, type Result, success } from '@rough-ember/core/result';
@@ -17,7 +18,9 @@ const openIndexes = new Map<string, Promise<{ opened: SymbolIndex; sizeBytes: nu
 const keptBytes = 400_000_000;
 
 async function openIndex({ paths, part }: TiedIndex): Promise<SymbolIndex> {
-  const key = `${paths.indexPath}.${part}`;
+  // An index that was made again is another one.
+  const made = await stat(`${paths.indexPath}.${part}`).catch(() => null);
+  const key = `${paths.indexPath}.${part} ${made?.mtimeMs}`;
   const opened = openIndexes.get(key) ?? openIndexOnDisk(paths, part);
   openIndexes.delete(key);
   openIndexes.set(key, opened);

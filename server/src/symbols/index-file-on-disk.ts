@@ -3,6 +3,9 @@ import { type FileHandle, open, readFile, rename, writeFile } from 'node:fs/prom
 import type { ByteSource } from '@rough-ember/core/bytes/byte-source';
 import type { Result } from '@rough-ember/core/result';
 import type { SymbolFileKind } from '@rough-ember/core/symbolicate/readable-report';
+import { Warnings } from '@rough-ember/core/symbols/code/warnings';
+import type { DwarfSections } from '@rough-ember/core/symbols/dwarf/sections';
+import { readSplitFile } from '@rough-ember/core/symbols/elf/index-elf';
 import { writeIndexFile } from '@rough-ember/core/symbols/index-file';
 import { indexSymbolFile, type SymbolFileProblem } from '@rough-ember/core/symbols/index-symbol-file';
 import { openSymbolIndex, type SymbolIndex } from '@rough-ember/core/symbols/open-index';
@@ -22,16 +25,23 @@ export interface IndexedPartView {
   readonly summary: unknown;
 }
 
-/** Indexes a symbol file on disk, reading what it needs of it; each index appears whole or not at all. */
-export async function indexFileOnDisk({
-  originalPath,
-  indexPath,
-  fileName,
-}: SymbolFilePaths): Promise<Result<IndexedPartView[], SymbolFileProblem>> {
+/**
+ * Indexes a symbol file on disk, reading what it needs of it; each index appears whole or not at all. `splitPaths` are files
+ * that may hold the functions of units it lacks.
+ */
+export async function indexFileOnDisk(
+  { originalPath, indexPath, fileName }: SymbolFilePaths,
+  splitPaths: readonly string[] = [],
+): Promise<Result<IndexedPartView[], SymbolFileProblem>> {
   const file = await open(originalPath);
   try {
-    const indexed = await indexSymbolFile(await sourceOfFile(file), { fileName });
+    const source = await sourceOfFile(file);
+    let indexed = await indexSymbolFile(source, { fileName });
     if (!indexed.ok) return indexed;
+    if (splitPaths.length > 0 && indexed.value.some((part) => part.kind === 'code' && part.built.summary.missingSplitUnitCount > 0)) {
+      indexed = await indexSymbolFile(source, { fileName, splits: await readSplits(splitPaths) });
+      if (!indexed.ok) return indexed;
+    }
     const views: IndexedPartView[] = [];
     for (const { kind, symbolId, name, built } of indexed.value) {
       const path = `${indexPath}.${views.length}`;
@@ -44,6 +54,19 @@ export async function indexFileOnDisk({
   } finally {
     await file.close();
   }
+}
+
+async function readSplits(paths: readonly string[]): Promise<DwarfSections[]> {
+  const splits: DwarfSections[] = [];
+  for (const path of paths) {
+    const file = await open(path);
+    try {
+      splits.push((await readSplitFile(await sourceOfFile(file), new Warnings())).sections);
+    } finally {
+      await file.close();
+    }
+  }
+  return splits;
 }
 
 async function sourceOfFile(file: FileHandle): Promise<ByteSource> {

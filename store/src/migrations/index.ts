@@ -368,6 +368,6 @@ export const migrations: readonly { readonly name: string; readonly sql: string 
   },
   ...['symbol_files', 'symbol_parts', 'report_needs'].map((table, index) => ({
     name: `${String(31 + index).padStart(3, '0')}-kinds-of-${table.replaceAll('_', '-')}`,
-    sql: `ALTER TABLE ${table} MODIFY kind ENUM('mapping', 'code', 'sourcemap', 'pdb', 'assembly', 'obfuscation-map') NOT NULL`,
+    sql: `ALTER TABLE ${table} MODIFY kind ENUM('mapping', 'code', 'sourcemap', 'pdb', 'assembly', 'obfuscation-map', 'split') NOT NULL`,
   })),
 ];

@@ -1,5 +1,6 @@
 import type { CodeSummary } from '@rough-ember/core/symbols/code/index-layout';
 import type { ObfuscationMapSummary } from '@rough-ember/core/symbols/dart/obfuscation-map';
+import type { SplitSummary } from '@rough-ember/core/symbols/elf/split-units';
 import type { MappingSummary } from '@rough-ember/core/symbols/mapping/index-layout';
 import type { AssemblySummary } from '@rough-ember/core/symbols/pdb/assembly-index';
 import type { PdbSummary } from '@rough-ember/core/symbols/pdb/pdb-index';
@@ -28,6 +29,8 @@ export function wordCovers(part: SymbolPart): string {
       const { methods, lines, documents } = part.summary as PdbSummary;
       return `${wordCount(methods, 'method', 'methods')}, ${wordCount(lines, 'line', 'lines')} in ${wordCount(documents, 'source', 'sources')}`;
     }
+    case 'split':
+      return `functions of ${wordCount((part.summary as SplitSummary).units, 'unit', 'units')}, for the library they belong to`;
     case 'obfuscation-map':
       return `${wordCount((part.summary as ObfuscationMapSummary).names, 'name', 'names')}`;
     case 'assembly': {
@@ -57,6 +60,7 @@ export function wordWarnings(part: SymbolPart): string[] {
     }
     case 'pdb':
     case 'obfuscation-map':
+    case 'split':
       return [];
     case 'assembly': {
       const { pdbId } = part.summary as AssemblySummary;

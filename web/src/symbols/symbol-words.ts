@@ -15,6 +15,8 @@ export function wordSymbolFile({ kind, name }: Pick<SymbolNeed, 'kind' | 'name'>
       return name === null ? 'assembly' : `assembly ${name}`;
     case 'obfuscation-map':
       return 'obfuscation map';
+    case 'split':
+      return 'split debug information';
   }
 }
 
@@ -28,6 +30,7 @@ export const kindWords: Readonly<Record<SymbolFileKind, string>> = {
   pdb: 'portable PDB',
   assembly: '.NET assembly',
   'obfuscation-map': 'obfuscation map',
+  split: 'split debug information',
 };
 
 /** What a stack shows as long as the file is missing. */
@@ -38,6 +41,7 @@ export const withoutIt: Readonly<Record<SymbolFileKind, string>> = {
   pdb: 'methods without their lines',
   assembly: 'methods without their lines',
   'obfuscation-map': 'renamed types in messages',
+  split: 'inlined calls without names',
 };
 
 /** The file that a developer has at hand, as a word in a command. */
@@ -55,5 +59,7 @@ export function usualFile({ kind, name }: Pick<SymbolNeed, 'kind' | 'name'>): st
       return name === null ? 'path/to/build/output' : `${name}.dll`;
     case 'obfuscation-map':
       return 'obfuscation-map.json';
+    case 'split':
+      return 'library.dwp';
   }
 }
