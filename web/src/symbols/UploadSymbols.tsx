@@ -116,6 +116,8 @@ function problemOf(waiting: readonly ChosenFile[], { version, build }: { version
       `${untied.file.name} carries no id of its own.`,
       'Say which version and build it was made with, as the app reports them.',
     );
+  if (waiting.filter((one) => one.format === 'mapping').length > 1)
+    return new RequestProblem('A build has one mapping, and several are chosen.', 'Load the page again and choose that of this build.');
   return null;
 }
 
