@@ -62,4 +62,16 @@ export class StringTable {
     this.decoded[id] = text;
     return text;
   }
+
+  /** The first place in a column of ascending strings that is not below `wanted`; the column's length when all are. */
+  placeIn(column: Uint32Array, wanted: string): number {
+    let low = 0;
+    let high = column.length;
+    while (low < high) {
+      const middle = (low + high) >>> 1;
+      if (this.get(column[middle] as number) < wanted) low = middle + 1;
+      else high = middle;
+    }
+    return low;
+  }
 }

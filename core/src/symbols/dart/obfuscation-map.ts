@@ -73,14 +73,8 @@ export class ObfuscationMapIndex {
   /** The name as it was written; null when the map does not hold it. */
   original(obfuscated: string): string | null {
     const { obfuscated: names, original } = this.column;
-    let low = 0;
-    let high = names.length;
-    while (low < high) {
-      const middle = (low + high) >>> 1;
-      if (this.strings.get(names[middle] as number) < obfuscated) low = middle + 1;
-      else high = middle;
-    }
-    if (low >= names.length || this.strings.get(names[low] as number) !== obfuscated) return null;
-    return this.strings.get(original[low] as number);
+    const place = this.strings.placeIn(names, obfuscated);
+    if (place >= names.length || this.strings.get(names[place] as number) !== obfuscated) return null;
+    return this.strings.get(original[place] as number);
   }
 }

@@ -130,15 +130,13 @@ export class AssemblyIndex {
   tokens(method: string, parameters: string | null): number[] {
     const { methodName, methodParameters, methodToken } = this.column;
     const wanted = plainMethodName(method);
-    let low = 0;
-    let high = methodName.length;
-    while (low < high) {
-      const middle = (low + high) >>> 1;
-      if (this.strings.get(methodName[middle] as number) < wanted) low = middle + 1;
-      else high = middle;
-    }
     const named: number[] = [];
-    for (let entry = low; entry < methodName.length && this.strings.get(methodName[entry] as number) === wanted; entry++) named.push(entry);
+    for (
+      let entry = this.strings.placeIn(methodName, wanted);
+      entry < methodName.length && this.strings.get(methodName[entry] as number) === wanted;
+      entry++
+    )
+      named.push(entry);
     if (parameters === null) return named.map((entry) => methodToken[entry] as number);
     const key = overloadKey(printedTypeArguments(method), printedParameterTypes(parameters));
     const fitting = named.filter((entry) => this.strings.get(methodParameters[entry] as number) === key);
