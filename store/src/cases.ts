@@ -1,13 +1,11 @@
 import { createHash } from 'node:crypto';
+import type { CaseStanding, CaseState } from '@rough-ember/core/cases/case-standing';
 import type { Grouping } from '@rough-ember/core/grouping/group-report';
 import type { ReportKind } from '@rough-ember/core/report/report-kinds';
-import type { Scope } from '@rough-ember/core/scope/scope';
+import type { CaseScope, Scope } from '@rough-ember/core/scope/scope';
 import type { Database } from './database.ts';
 import { type ReportDetail, readReportDetail } from './reports.ts';
 import { withinScope } from './scope-query.ts';
-
-export const caseStates = ['open', 'closed', 'muted', 'reopened'] as const;
-export type CaseState = (typeof caseStates)[number];
 
 /** A case as a list shows it; counts are those of the scope, versions those of its whole life. */
 export interface CaseRow {
@@ -15,6 +13,9 @@ export interface CaseRow {
   readonly number: number;
   readonly kind: ReportKind;
   readonly state: CaseState;
+  readonly closedIn: CaseStanding['closedIn'];
+  readonly mute: CaseStanding['mute'];
+  readonly assignee: CaseStanding['assignee'];
   readonly what: string;
   readonly where: string;
   readonly message: string | null;
@@ -42,12 +43,21 @@ const caseColumns = {
   number: 'number',
   kind: 'cases.kind',
   state: 'cases.state',
+  closedIn: 'closed_in',
+  mute: 'mute',
+  assignee: 'assignee',
   what: 'what',
   where: 'where_text',
   message: 'message',
   culprit: 'culprit',
   provisional: 'provisional',
 } as const;
+
+const statesOf: Readonly<Record<Exclude<CaseScope, 'any'>, readonly CaseState[]>> = {
+  open: ['open', 'reopened'],
+  closed: ['closed'],
+  muted: ['muted'],
+};
 
 /** Cases with reports in the scope, those with most reports first, at most `limit`. */
 export async function listCases(
@@ -56,6 +66,8 @@ export async function listCases(
 ): Promise<CaseRow[]> {
   const counted = withinScope(database('reports'), appId, scope, now).whereNotNull('case_id');
   if (caseId !== undefined) counted.where({ case_id: caseId });
+  else if (scope.cases !== 'any')
+    counted.whereIn('case_id', database('cases').where({ app_id: appId }).whereIn('state', statesOf[scope.cases]).select('id'));
   const rows: (Omit<CaseRow, 'byVersion' | 'trend' | 'provisional'> & { provisional: number })[] = await database
     .with(
       'counted',

@@ -3,10 +3,12 @@ import type { Report } from '@rough-ember/core/report/report';
 import type { ReadableReport } from '@rough-ember/core/symbolicate/readable-report';
 import { symbolKey } from '@rough-ember/core/symbols/symbol-id';
 import type { Knex } from 'knex';
+import { noteArrival } from './case-standing.ts';
 import { hashGroupingKey } from './cases.ts';
 import { type Database, inTransaction } from './database.ts';
 import { queueJobs } from './jobs.ts';
 import { symbolFileHasCome } from './symbol-files.ts';
+import { uuidText } from './uuid.ts';
 
 export interface ProcessedReport {
   readonly row: number;
@@ -26,7 +28,10 @@ export async function saveProcessedReport(database: Database, processed: Process
 
 async function saveInTransaction(transaction: Knex.Transaction, processed: ProcessedReport, jobId: number): Promise<void> {
   const { row, appId, report, readable, grouping } = processed;
-  const before = await transaction('reports').where({ id: row }).forUpdate().first({ caseId: 'case_id' });
+  const before = await transaction('reports')
+    .where({ id: row })
+    .forUpdate()
+    .first({ caseId: 'case_id', receivedAt: 'received_at', reportId: 'report_id' });
   if (!before) {
     await transaction('jobs').where({ id: jobId }).delete();
     return;
@@ -59,6 +64,9 @@ async function saveInTransaction(transaction: Knex.Transaction, processed: Proce
     await queueJobs(transaction, { kind: 'process-report', appId, priority: 'again' }, [row]);
     break;
   }
+  // A report that is named again where it was is no news.
+  if (before.caseId !== caseId)
+    await noteArrival(transaction, caseId, { version: report.version, receivedAt: before.receivedAt, reportId: uuidText(before.reportId) });
   if (movedFrom !== null) await removeIfEmpty(transaction, appId, movedFrom, caseId);
   await transaction('jobs').where({ id: jobId }).delete();
 }
@@ -104,6 +112,7 @@ async function removeIfEmpty(transaction: Knex.Transaction, appId: number, caseI
   const gone = await transaction('cases').where({ id: caseId }).forUpdate().first('number');
   if (!gone) return;
   await transaction('case_redirects').where({ case_id: caseId }).update({ case_id: movedTo });
+  await transaction('case_events').where({ case_id: caseId }).update({ case_id: movedTo });
   await transaction('case_redirects').insert({ app_id: appId, number: gone.number, case_id: movedTo });
   await transaction('cases').where({ id: caseId }).delete();
 }

@@ -1,7 +1,18 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { reportKinds } from '../report/report-kinds.ts';
-import { buildScopes, defaultScope, parseScope, printScope, type Scope, scopeDays, wordDays, wordKinds, wordVersions } from './scope.ts';
+import {
+  buildScopes,
+  caseScopes,
+  defaultScope,
+  parseScope,
+  printScope,
+  type Scope,
+  scopeDays,
+  wordDays,
+  wordKinds,
+  wordVersions,
+} from './scope.ts';
 
 const parse = (address: string) => parseScope(new URLSearchParams(address));
 
@@ -16,6 +27,7 @@ describe('a scope', () => {
         fc.record({ match: fc.constantFrom('only' as const, 'from' as const), version }),
       ),
       builds: fc.constantFrom(...buildScopes),
+      cases: fc.constantFrom(...caseScopes),
     });
     fc.assert(
       fc.property(scopes, (scope) => {
@@ -31,6 +43,7 @@ describe('a scope', () => {
     ['kind=crash,boom', 'use one or more of crash, hang, kill, error'],
     ['kind=', 'use one or more of'],
     ['builds=some', 'use one of released, apart, any'],
+    ['cases=old', 'use one of open, closed, muted, any'],
     [`version=${'9'.repeat(200)}`, 'longer than 100'],
   ])('refuses %s and says what can be used', (address, reason) => {
     const result = parse(address);

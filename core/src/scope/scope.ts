@@ -9,7 +9,13 @@ export interface Scope {
   readonly kinds: readonly ReportKind[];
   readonly versions: VersionScope;
   readonly builds: BuildScope;
+  /** Which cases a list shows; their reports count whatever their state. */
+  readonly cases: CaseScope;
 }
+
+/** Cases that want somebody: open and reopened ones; or those that were closed, those that are muted, or all. */
+export const caseScopes = ['open', 'closed', 'muted', 'any'] as const;
+export type CaseScope = (typeof caseScopes)[number];
 
 /** Whether reports of builds that a key keeps apart, such as debug builds, are left out, looked at alone, or among the others. */
 export const buildScopes = ['released', 'apart', 'any'] as const;
@@ -23,10 +29,16 @@ export type VersionScope =
   | { readonly match: 'only'; readonly version: string }
   | { readonly match: 'from'; readonly version: string };
 
-export const defaultScope: Scope = { days: 30, kinds: ['crash', 'hang', 'kill'], versions: { match: 'any' }, builds: 'released' };
+export const defaultScope: Scope = {
+  days: 30,
+  kinds: ['crash', 'hang', 'kill'],
+  versions: { match: 'any' },
+  builds: 'released',
+  cases: 'open',
+};
 
 /** The names that a scope has in an address. */
-export const scopeParameters = ['last', 'kind', 'version', 'builds'] as const;
+export const scopeParameters = ['last', 'kind', 'version', 'builds', 'cases'] as const;
 
 /**
  * Reads a scope from address parameters: `last=14d` or `last=all`, `kind=crash,hang`, `version=4.2.0` or
@@ -56,7 +68,10 @@ export function parseScope(parameters: { get(name: string): string | null }): Re
   const buildText = parameters.get('builds');
   const builds = buildText === null ? defaultScope.builds : buildScopes.find((one) => one === buildText);
   if (builds === undefined) return failure('bad-scope', `builds=${buildText} is not known; use one of ${buildScopes.join(', ')}`);
-  return success({ days, kinds, versions, builds });
+  const caseText = parameters.get('cases');
+  const cases = caseText === null ? defaultScope.cases : caseScopes.find((one) => one === caseText);
+  if (cases === undefined) return failure('bad-scope', `cases=${caseText} is not known; use one of ${caseScopes.join(', ')}`);
+  return success({ days, kinds, versions, builds, cases });
 }
 
 /** Prints a scope as address parameters, shortest form: what has its default is left out. */
@@ -67,6 +82,7 @@ export function printScope(scope: Scope): string {
   if (scope.versions.match !== 'any')
     parts.push(`version=${encodeURIComponent(scope.versions.version)}${scope.versions.match === 'from' ? '%2B' : ''}`);
   if (scope.builds !== defaultScope.builds) parts.push(`builds=${scope.builds}`);
+  if (scope.cases !== defaultScope.cases) parts.push(`cases=${scope.cases}`);
   return parts.join('&');
 }
 
@@ -86,8 +102,11 @@ export const wordVersions = (versions: VersionScope): string =>
 export const wordBuilds = (builds: BuildScope): string =>
   ({ released: 'released builds', apart: 'builds kept apart', any: 'any build' })[builds];
 
+export const wordCases = (cases: CaseScope): string =>
+  ({ open: 'open cases', closed: 'closed cases', muted: 'muted cases', any: 'cases of any state' })[cases];
+
 /** Everything there is. */
-export const wholeScope: Scope = { days: null, kinds: reportKinds, versions: { match: 'any' }, builds: 'any' };
+export const wholeScope: Scope = { days: null, kinds: reportKinds, versions: { match: 'any' }, builds: 'any', cases: 'any' };
 
 export const wordDays = (days: ScopeDays | null): string =>
   days === null ? 'all time' : days === 1 ? 'last 24 hours' : `last ${days} days`;

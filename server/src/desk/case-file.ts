@@ -3,8 +3,10 @@ import { formatFrame } from '@rough-ember/core/report/format-frame';
 import type { Report, ReportedThread } from '@rough-ember/core/report/report';
 import { type Scope, wholeScope } from '@rough-ember/core/scope/scope';
 import type { ReadableReport, SymbolNeed } from '@rough-ember/core/symbolicate/readable-report';
+import { listAccounts } from '@rough-ember/store/accounts';
 import type { App } from '@rough-ember/store/apps';
 import { type AttachmentSummary, listAttachments } from '@rough-ember/store/attachments';
+import { type CaseEvent, listCaseEvents } from '@rough-ember/store/case-standing';
 import { caseReportAt, findCaseId, listCases, type SpreadColumn, spreadOfCase } from '@rough-ember/store/cases';
 import type { Database } from '@rough-ember/store/database';
 import { countReportsInWork } from '@rough-ember/store/jobs';
@@ -49,6 +51,9 @@ export interface ReportView {
   readonly explanation: GroupingExplanation | null;
 }
 
+/** Something that happened to a case. */
+export type CaseEventView = Omit<CaseEvent, 'at'> & { readonly at: string };
+
 /** Everything the case file shows. */
 export interface CaseFile {
   readonly item: CaseItem;
@@ -62,6 +67,10 @@ export interface CaseFile {
   readonly position: number;
   /** Reports of this case that are being named again, since a symbol file came or went. */
   readonly reportsInWork: number;
+  /** What happened to the case, the newest first. */
+  readonly history: readonly CaseEventView[];
+  /** Who may be asked to look after it. */
+  readonly colleagues: readonly string[];
   readonly spread: Readonly<Record<SpreadColumn, readonly { readonly value: string; readonly reports: number }[]>>;
   readonly now: string;
 }
@@ -107,11 +116,13 @@ async function loadInScope(database: Database, query: CaseFileQuery, caseId: num
   const [row] = await listCases(database, { ...limited, limit: 1 });
   if (!row) return null;
   const position = Math.min(query.position, row.reports - 1);
-  const [detail, versions, spread, reportsInWork] = await Promise.all([
+  const [detail, versions, spread, reportsInWork, history, accounts] = await Promise.all([
     caseReportAt(database, { ...limited, position }),
     loadVersions(database, app),
     spreadOfCase(database, limited),
     countReportsInWork(database, caseId),
+    listCaseEvents(database, caseId),
+    listAccounts(database),
   ]);
   if (!detail) return null;
   const stripVersions = latestVersions(versions);
@@ -124,6 +135,8 @@ async function loadInScope(database: Database, query: CaseFileQuery, caseId: num
     report: toReportView(detail, await listAttachments(database, app.id, detail.reportId)),
     position,
     reportsInWork,
+    history: history.map(({ at, ...event }) => ({ ...event, at: at.toISOString() })),
+    colleagues: accounts.filter((one) => one.role !== 'viewer').map((one) => one.email),
     spread,
     now: now.toISOString(),
   };

@@ -1,8 +1,9 @@
+import type { CaseStanding } from '@rough-ember/core/cases/case-standing';
 import type { ReportKind } from '@rough-ember/core/report/report-kinds';
 import { printScope, type Scope } from '@rough-ember/core/scope/scope';
 import { compareVersions } from '@rough-ember/core/version/version-order';
 import type { App } from '@rough-ember/store/apps';
-import { type CaseRow, type CaseState, countInScope, listCases, type ScopeTotals } from '@rough-ember/store/cases';
+import { type CaseRow, countInScope, listCases, type ScopeTotals } from '@rough-ember/store/cases';
 import type { Database } from '@rough-ember/store/database';
 import { listVersions } from '@rough-ember/store/reports';
 
@@ -11,7 +12,11 @@ export interface CaseItem {
   /** `LG-142` */
   readonly ref: string;
   readonly kind: ReportKind;
-  readonly state: CaseState;
+  readonly state: CaseStanding['state'];
+  /** The version it was closed in. */
+  readonly closedIn: string | null;
+  readonly mute: CaseStanding['mute'];
+  readonly assignee: string | null;
   readonly what: string;
   readonly where: string;
   readonly message: string | null;
@@ -89,6 +94,9 @@ export function toCaseItem(app: App, row: CaseRow, stripVersions: readonly Strip
     ref: `${app.prefix}-${row.number}`,
     kind: row.kind,
     state: row.state,
+    closedIn: row.closedIn,
+    mute: row.mute,
+    assignee: row.assignee,
     what: row.what,
     where: row.where,
     message: row.message,

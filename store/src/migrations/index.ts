@@ -370,4 +370,27 @@ export const migrations: readonly { readonly name: string; readonly sql: string 
     name: `${String(31 + index).padStart(3, '0')}-kinds-of-${table.replaceAll('_', '-')}`,
     sql: `ALTER TABLE ${table} MODIFY kind ENUM('mapping', 'code', 'sourcemap', 'pdb', 'assembly', 'obfuscation-map', 'split') NOT NULL`,
   })),
+  {
+    name: '034-case-standing',
+    sql: `ALTER TABLE cases
+      ADD COLUMN closed_in VARCHAR(100) COLLATE utf8mb4_bin NULL,
+      ADD COLUMN mute JSON NULL,
+      ADD COLUMN assignee VARCHAR(254) NULL,
+      ADD INDEX by_state (app_id, state)`,
+  },
+  {
+    name: '035-case-events',
+    sql: `CREATE TABLE case_events (
+      id BIGINT UNSIGNED PRIMARY KEY AUTO_INCREMENT,
+      case_id BIGINT UNSIGNED NOT NULL,
+      at DATETIME(3) NOT NULL DEFAULT UTC_TIMESTAMP(3),
+      actor VARCHAR(254) NOT NULL COMMENT 'mail address, or token; empty for a report',
+      kind VARCHAR(20) NOT NULL,
+      detail JSON NOT NULL,
+      before_standing JSON NULL COMMENT 'what undoing brings back; null for a note',
+      undone BOOLEAN NOT NULL DEFAULT FALSE,
+      INDEX by_case (case_id, id),
+      FOREIGN KEY (case_id) REFERENCES cases (id) ON DELETE CASCADE
+    )`,
+  },
 ];

@@ -14,9 +14,12 @@ import { wordSymbolFile } from '../symbols/symbol-words';
 import { wordCount, wordNumber } from '../words/numbers';
 import { wordAgo, wordTime } from '../words/time';
 import { Before } from './Before';
+import { CaseActions } from './CaseActions';
 import styles from './CaseFileView.module.css';
 import { caseSentence } from './case-sentence';
 import { Attachments, Sections, Threads } from './Evidence';
+import { wordStanding } from './standing-words';
+import { Talk } from './Talk';
 
 export interface CaseFileProps {
   readonly frame: Frame;
@@ -26,11 +29,14 @@ export interface CaseFileProps {
   readonly pageAddress?: string;
   readonly raw: boolean;
   readonly onRaw: (raw: boolean) => void;
+  /** Whether the keys of its menus are free; where several cases are marked, they act on those. */
+  readonly hasKeys?: boolean;
 }
 
 /** A case to read from top to bottom: what in one sentence, where in the code, who, and why it is one case. */
-export function CaseFileView({ frame, file, onStep, pageAddress, raw, onRaw }: CaseFileProps) {
+export function CaseFileView({ frame, file, onStep, pageAddress, raw, onRaw, hasKeys = true }: CaseFileProps) {
   const { item, report, position } = file;
+  const mayAct = frame.account.role !== 'viewer';
   const title = `${item.what} in ${item.where}`;
   return (
     <article className={styles.file} aria-label={item.ref}>
@@ -39,8 +45,20 @@ export function CaseFileView({ frame, file, onStep, pageAddress, raw, onRaw }: C
           <span className={styles.tag}>{item.ref}</span>
           {item.firstVersion === file.stripVersions.at(-1)?.version && <span className={styles.tagHot}>new in {item.firstVersion}</span>}
           <span className={styles.tag}>{item.kind === 'error' ? 'handled error' : item.kind}</span>
-          <span className={styles.tag}>{item.state}</span>
+          <span className={item.state === 'reopened' ? styles.tagHot : styles.tag}>{wordStanding(item)}</span>
           <span className={styles.actions}>
+            {mayAct && (
+              <CaseActions
+                appSlug={frame.app.slug}
+                target={{ cases: [item.ref] }}
+                versions={file.stripVersions.map((one) => one.version)}
+                colleagues={file.colleagues}
+                me={frame.account.email}
+                isDone={item.state === 'closed' || item.state === 'muted'}
+                assignee={item.assignee}
+                hasKeys={hasKeys}
+              />
+            )}
             {pageAddress && (
               <Button component="a" href={pageAddress} size="compact-sm" variant="default">
                 Open as page
@@ -68,6 +86,7 @@ export function CaseFileView({ frame, file, onStep, pageAddress, raw, onRaw }: C
           {report.trail.length > 0 && <a href="#before">Before</a>}
           <a href="#state">State</a>
           <a href="#why">Why one case</a>
+          <a href="#talk">Talk</a>
           <span className={styles.stepper}>
             report {wordNumber(position + 1)} of {wordNumber(item.reports)}
             {position === 0 ? ', the newest' : ''}
@@ -143,6 +162,10 @@ export function CaseFileView({ frame, file, onStep, pageAddress, raw, onRaw }: C
 
       <Section id="why" title="Why one case" note="what its reports have in common">
         <Explanation report={report} />
+      </Section>
+
+      <Section id="talk" title="Talk" note="notes, and what happened to the case">
+        <Talk api={`/api/v1/apps/${frame.app.slug}/cases/${item.ref}`} history={file.history} now={file.now} mayAct={mayAct} />
       </Section>
     </article>
   );

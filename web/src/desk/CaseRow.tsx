@@ -1,4 +1,5 @@
 import type { CaseItem, StripVersion } from '@rough-ember/server/desk/case-list';
+import { wordStanding } from '../case-file/standing-words';
 import { wordNumber } from '../words/numbers';
 import { wordAgo } from '../words/time';
 import styles from './CaseRow.module.css';
@@ -9,16 +10,18 @@ export interface CaseRowProps {
   readonly item: CaseItem;
   readonly versions: readonly StripVersion[];
   readonly selected: boolean;
+  /** Taken into what is done to several cases. */
+  readonly marked: boolean;
   readonly now: string;
   readonly href: string;
   readonly onSelect: () => void;
 }
 
 /** A case in the list: what and where, how many, which versions, how it moves, and its state in words. */
-export function CaseRow({ item, versions, selected, now, href, onSelect }: CaseRowProps) {
+export function CaseRow({ item, versions, selected, marked, now, href, onSelect }: CaseRowProps) {
   const span = item.firstVersion === item.lastVersion ? item.firstVersion : `${item.firstVersion} → ${item.lastVersion}`;
   return (
-    <li className={styles.row} data-selected={selected} data-case={item.ref}>
+    <li className={styles.row} data-selected={selected} data-marked={marked} data-case={item.ref}>
       <a
         className={styles.title}
         href={href}
@@ -32,6 +35,7 @@ export function CaseRow({ item, versions, selected, now, href, onSelect }: CaseR
           onSelect();
         }}
       >
+        {marked && <span className={styles.mark}>✓ </span>}
         {item.what} <code>{item.where}</code>
       </a>
       <span className={styles.count}>
@@ -47,6 +51,8 @@ export function CaseRow({ item, versions, selected, now, href, onSelect }: CaseR
         <span className={styles.state}>
           {item.ref} · {span}
           {item.kind === 'crash' ? '' : ` · ${item.kind === 'error' ? 'handled' : item.kind}`}
+          {item.state === 'open' ? '' : <b> · {wordStanding(item)}</b>}
+          {item.assignee === null ? '' : ` · ${item.assignee.split('@', 1)[0]}`}
           {item.provisional ? <b className={styles.provisional}> · symbols missing</b> : ''} · {wordAgo(item.lastAt, now)}
         </span>
       </span>

@@ -1,8 +1,9 @@
 import { Button } from '@mantine/core';
-import { wholeScope } from '@rough-ember/core/scope/scope';
+import { wholeScope, wordCases } from '@rough-ember/core/scope/scope';
 import type { CaseFile } from '@rough-ember/server/desk/case-file';
 import type { CaseList } from '@rough-ember/server/desk/case-list';
 import { useEffect, useState } from 'react';
+import { CaseActions } from '../case-file/CaseActions';
 import { CaseFileView } from '../case-file/CaseFileView';
 import { useLive } from '../client/use-live';
 import { CaseRow } from '../desk/CaseRow';
@@ -37,6 +38,8 @@ function Desk({ frame, list: initialList, file: initialFile }: CasesDeskProps) {
     position: initialFile?.position ?? 0,
   });
   const [raw, setRaw] = useState(false);
+  const [marked, setMarked] = useState<readonly string[]>([]);
+  const [wholeOfScope, setWholeOfScope] = useState(false);
   const api = `/api/v1/apps/${frame.app.slug}/cases`;
   const { data: list, problem } = useLive(frame.app.slug, `${api}${search(view.scope)}`, initialList);
   const filePath = view.selected === null ? null : `${api}/${view.selected}${search(view.scope, { report: String(view.position) })}`;
@@ -77,6 +80,12 @@ function Desk({ frame, list: initialList, file: initialFile }: CasesDeskProps) {
   const step = (position: number) => {
     if (file && position >= 0 && position < file.item.reports) go({ ...view, position }, { keep: false });
   };
+  const mayAct = frame.account.role !== 'viewer';
+  const mark = (ref: string) => setMarked((before) => (before.includes(ref) ? before.filter((one) => one !== ref) : [...before, ref]));
+  const clear = () => {
+    setMarked([]);
+    setWholeOfScope(false);
+  };
   const pageAddress = (ref: string) => `/apps/${frame.app.slug}/cases/${ref}${search(view.scope)}`;
   useShortcuts({
     j: () => move(1),
@@ -84,10 +93,16 @@ function Desk({ frame, list: initialList, file: initialFile }: CasesDeskProps) {
     '[': () => step(view.position - 1),
     ']': () => step(view.position + 1),
     r: () => setRaw(!raw),
+    ...(mayAct && view.selected !== null ? { x: () => mark(view.selected as string) } : {}),
+    Escape: clear,
     o: () => view.selected && window.location.assign(pageAddress(view.selected)),
   });
 
   const { totals } = list;
+  const nothing =
+    totals.reports > 0 ? `No ${wordCases(view.scope.cases).replace('cases', 'case')} in this scope` : 'No report lies in this scope';
+  // Whoever closed the last case of the list still has it before them, to take that back.
+  const staysBeside = view.selected !== null && file !== null && !file.outsideScope;
   return (
     <main className={styles.page}>
       <ScopeSentence
@@ -99,13 +114,14 @@ function Desk({ frame, list: initialList, file: initialFile }: CasesDeskProps) {
         {totals.waiting > 0 && ` · ${wordCount(totals.waiting, 'report', 'reports')} being read`}
       </ScopeSentence>
       <ProblemNotice problem={problem} />
-      {list.cases.length === 0 ? (
+      {list.cases.length === 0 && !staysBeside ? (
         list.versions.length === 0 ? (
           <NothingYet frame={frame} />
         ) : (
           <section className={styles.nothing}>
-            <h1>No report lies in this scope</h1>
+            <h1>{nothing}</h1>
             <p>
+              {totals.reports > 0 && `The ${wordCount(totals.reports, 'report', 'reports')} in it are of cases in another state. `}
               {frame.app.name} sent reports in {list.versions.slice(-8).reverse().join(', ')}
               {list.versions.length > 8 ? ' and older versions' : ''}. Change the words of the sentence above, or
             </p>
@@ -124,8 +140,47 @@ function Desk({ frame, list: initialList, file: initialFile }: CasesDeskProps) {
               </span>
               <span className={styles.keys}>
                 <kbd>j</kbd> <kbd>k</kbd> move · <kbd>o</kbd> open
+                {mayAct && (
+                  <>
+                    {' '}
+                    · <kbd>x</kbd> mark · <kbd>c</kbd> close
+                  </>
+                )}
               </span>
             </h2>
+            {marked.length > 0 && (
+              <section className={styles.marked} aria-label="Marked cases">
+                <span>
+                  <b>
+                    {wholeOfScope
+                      ? `All ${wordCount(list.cases.length, 'case', 'cases')} of the scope`
+                      : `${wordCount(marked.length, 'case', 'cases')} marked`}
+                  </b>{' '}
+                  {!wholeOfScope && !list.cut && list.cases.length > marked.length && (
+                    <Button size="compact-xs" variant="subtle" onClick={() => setWholeOfScope(true)}>
+                      take all {list.cases.length}
+                    </Button>
+                  )}
+                  <Button size="compact-xs" variant="subtle" onClick={clear}>
+                    none
+                  </Button>
+                </span>
+                <span className={styles.markedActions}>
+                  <CaseActions
+                    appSlug={frame.app.slug}
+                    target={wholeOfScope ? { scope: list.address } : { cases: marked }}
+                    versions={list.stripVersions.map((one) => one.version)}
+                    colleagues={file?.colleagues ?? []}
+                    me={frame.account.email}
+                    isDone={view.scope.cases !== 'open'}
+                    assignee={null}
+                    hasKeys
+                    onDone={clear}
+                  />
+                </span>
+              </section>
+            )}
+            {list.cases.length === 0 && <p className={styles.noneLeft}>{nothing}.</p>}
             <ul className={styles.rows}>
               {list.cases.map((item) => (
                 <CaseRow
@@ -133,6 +188,7 @@ function Desk({ frame, list: initialList, file: initialFile }: CasesDeskProps) {
                   item={item}
                   versions={list.stripVersions}
                   selected={item.ref === view.selected}
+                  marked={marked.includes(item.ref) || wholeOfScope}
                   now={list.now}
                   href={pageAddress(item.ref)}
                   onSelect={() => select(item.ref)}
@@ -146,7 +202,15 @@ function Desk({ frame, list: initialList, file: initialFile }: CasesDeskProps) {
             <ProblemNotice problem={fileProblem} />
             {/* Another case's evidence beside the selected row would mislead when its own cannot be had. */}
             {file && view.selected !== null && !(fileProblem && stale) && (
-              <CaseFileView frame={frame} file={file} onStep={step} pageAddress={pageAddress(file.item.ref)} raw={raw} onRaw={setRaw} />
+              <CaseFileView
+                frame={frame}
+                file={file}
+                onStep={step}
+                pageAddress={pageAddress(file.item.ref)}
+                raw={raw}
+                onRaw={setRaw}
+                hasKeys={marked.length === 0}
+              />
             )}
           </section>
         </div>

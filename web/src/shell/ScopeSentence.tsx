@@ -1,6 +1,16 @@
 import { Menu, UnstyledButton } from '@mantine/core';
 import { reportKinds } from '@rough-ember/core/report/report-kinds';
-import { buildScopes, type Scope, scopeDays, wordBuilds, wordDays, wordKinds, wordVersions } from '@rough-ember/core/scope/scope';
+import {
+  buildScopes,
+  caseScopes,
+  type Scope,
+  scopeDays,
+  wordBuilds,
+  wordCases,
+  wordDays,
+  wordKinds,
+  wordVersions,
+} from '@rough-ember/core/scope/scope';
 import type { ReactNode } from 'react';
 import styles from './ScopeSentence.module.css';
 
@@ -72,6 +82,17 @@ export function ScopeSentence({
           {[...scopeDays, null].map((days) => (
             <Menu.Item key={days} onClick={() => onChange({ ...scope, days })}>
               {wordDays(days).replace(/^./, (letter) => letter.toUpperCase())}
+            </Menu.Item>
+          ))}
+        </Menu.Dropdown>
+      </Menu>
+      <span className={styles.comma}>:</span>
+      <Menu width={200}>
+        <Word>{wordCases(scope.cases)}</Word>
+        <Menu.Dropdown>
+          {caseScopes.map((cases) => (
+            <Menu.Item key={cases} onClick={() => onChange({ ...scope, cases })}>
+              {wordCases(cases).replace(/^./, (letter) => letter.toUpperCase())}
             </Menu.Item>
           ))}
         </Menu.Dropdown>

@@ -1,7 +1,7 @@
 import { loadCaseFile } from '@rough-ember/server/desk/case-file';
 import { ApiError } from '@rough-ember/server/errors';
 import type { APIRoute } from 'astro';
-import { json, reportPosition, requireAppRight, requireScope } from '../../../../../../server-side';
+import { json, reportPosition, requireAppRight, requireScope } from '../../../../../../../server-side';
 
 export const GET: APIRoute = async (context) => {
   const { app } = await requireAppRight(context);

@@ -1,0 +1,122 @@
+import { readFileSync } from 'node:fs';
+import type { CaseAction } from '@rough-ember/core/cases/case-standing';
+import { defaultScope, wholeScope } from '@rough-ember/core/scope/scope';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { ApiError } from '../errors.ts';
+import { guideFile, startTestServer, type TestServer } from '../testing/test-server.ts';
+import { addNote, runCaseActions, undoLast } from './case-actions.ts';
+import { loadCaseFile } from './case-file.ts';
+import { loadCaseList } from './case-list.ts';
+
+let server: TestServer;
+beforeAll(async () => {
+  server = await startTestServer();
+});
+afterAll(() => server.stop());
+
+const now = new Date();
+const send = async (version: string, where: string) => {
+  const stack = `Exception in thread "main" java.lang.IllegalStateException: no perch\n\tat com.larkfield.guide.${where}(${where.split('.')[0]}.java:12)\n`;
+  await server.send(`/intake/v1/file?version=${version}&build=1`, stack);
+  await server.settled();
+};
+const act = (refs: readonly string[], action: CaseAction, actor = 'ines@larkfield.example') =>
+  runCaseActions(server.services, { app: server.app, actor, request: { cases: [...refs], action }, now });
+const open = async (ref: string) => {
+  const file = await loadCaseFile(server.database, { app: server.app, ref, scope: wholeScope, position: 0, now: new Date() });
+  if (!file) throw new Error(`there is no case ${ref}`);
+  return file;
+};
+const standing = async (ref: string) => (await open(ref)).item.state;
+const refs = async (cases: 'open' | 'closed' | 'muted' | 'any') =>
+  (await loadCaseList(server.database, { app: server.app, scope: { ...defaultScope, days: null, cases }, now: new Date() })).cases.map(
+    (one) => one.ref,
+  );
+
+describe('the state of a case', () => {
+  it('closed in a version stays closed for older reports, and is reopened by one of that version or newer', async () => {
+    await send('4.3.0', 'Perch.sit');
+    expect(await act(['LG-1'], { action: 'close', version: '4.3.1' })).toEqual({ cases: 1, changed: 1 });
+    expect([await refs('open'), await refs('closed'), await refs('any')]).toEqual([[], ['LG-1'], ['LG-1']]);
+    await send('4.2.9', 'Perch.sit');
+    expect(await standing('LG-1')).toBe('closed');
+    await send('4.10.0', 'Perch.sit');
+    const { item, history } = await open('LG-1');
+    expect(item).toMatchObject({ state: 'reopened', closedIn: '4.3.1' });
+    expect(history.map(({ kind, actor, detail }) => ({ kind, actor, version: detail.version }))).toEqual([
+      { kind: 'reopened', actor: '', version: '4.10.0' },
+      { kind: 'close', actor: 'ines@larkfield.example', version: '4.3.1' },
+    ]);
+    expect(await refs('open')).toEqual(['LG-1']);
+  });
+
+  it('is muted until it was reported so often again', async () => {
+    await send('4.3.0', 'Feeder.fill');
+    await act(['LG-2'], { action: 'mute', mute: { until: 'reports', more: 2 } });
+    await send('4.3.0', 'Feeder.fill');
+    expect(await standing('LG-2')).toBe('muted');
+    await send('4.3.0', 'Feeder.fill');
+    expect(await standing('LG-2')).toBe('open');
+  });
+
+  it('is not changed by old reports that are named again', async () => {
+    await server.send('/intake/v1/file?version=4.3.1&build=431', guideFile('4.3.1/crashes/night-map.txt') as BodyInit);
+    await server.settled();
+    const ref = (await refs('open')).find((one) => one !== 'LG-1' && one !== 'LG-2') as string;
+    await act([ref], { action: 'close', version: '4.3.1' });
+    await server.uploadSymbols(guideFile('4.3.1/mapping.txt'), { version: '4.3.1', build: '431' });
+    await server.settled();
+    const { item } = await open(ref);
+    expect(item).toMatchObject({ where: 'NightMap.tileFor', state: 'closed' });
+  });
+});
+
+describe('what is done to a case', () => {
+  it('can be taken back, the last thing first, and only once', async () => {
+    await act(['LG-1'], { action: 'assign', assignee: 'tom@larkfield.example' });
+    await act(['LG-1'], { action: 'close', version: '5.0.0' });
+    const [close, assign] = (await open('LG-1')).history;
+    expect([close?.mayUndo, assign?.mayUndo]).toEqual([true, false]);
+    const undo = (event: number) => undoLast(server.services, server.app, { ref: 'LG-1', actor: 'tom@larkfield.example', event });
+    await expect(undo(assign?.id as number)).rejects.toThrow(ApiError);
+    await undo(close?.id as number);
+    expect((await open('LG-1')).item).toMatchObject({ state: 'reopened', closedIn: '4.3.1', assignee: 'tom@larkfield.example' });
+    await expect(undo(close?.id as number)).rejects.toThrow('Something else happened');
+    await undo(assign?.id as number);
+    expect((await open('LG-1')).item.assignee).toBeNull();
+  });
+
+  it('by two people at once is all there afterwards', async () => {
+    const people = Array.from({ length: 6 }, (_, index) => `person-${index}@larkfield.example`);
+    await Promise.all(people.map((actor) => act(['LG-2'], { action: 'assign', assignee: actor }, actor)));
+    const { history, item } = await open('LG-2');
+    const assigned = history.filter((event) => event.kind === 'assign');
+    expect(new Set(assigned.map((event) => event.actor))).toEqual(new Set(people));
+    expect(item.assignee).toBe(assigned[0]?.detail.assignee);
+  });
+
+  it('is done to all of a scope, and counts only what it changes', async () => {
+    const request = { scope: 'last=all&cases=any', action: { action: 'assign' as const, assignee: 'tom@larkfield.example' } };
+    const run = () => runCaseActions(server.services, { app: server.app, actor: 'ines@larkfield.example', request, now: new Date() });
+    expect(await run()).toEqual({ cases: 3, changed: 3 });
+    expect(await run()).toEqual({ cases: 3, changed: 0 });
+  });
+
+  it('is refused for a case that is not there, and for a scope that makes no sense', async () => {
+    await expect(act(['LG-99'], { action: 'open' })).rejects.toThrow('There is no case LG-99');
+    const request = { scope: 'last=soon', action: { action: 'open' as const } };
+    await expect(runCaseActions(server.services, { app: server.app, actor: 'x', request, now })).rejects.toThrow('last=soon');
+  });
+
+  it('goes with its reports when they move to another case', async () => {
+    const build = { version: '4.3.0', build: '430' };
+    const crash = readFileSync(new URL('../../../demo/larkfield-guide/builds/4.3.0/crashes/species.txt', import.meta.url));
+    await server.send(`/intake/v1/file?version=4.3.0&build=430`, crash as unknown as BodyInit);
+    await server.settled();
+    const provisional = (await refs('open')).find((ref) => !['LG-1', 'LG-2'].includes(ref)) as string;
+    await addNote(server.services, server.app, { ref: provisional, actor: 'ines@larkfield.example', text: 'looks like the new list' });
+    await server.uploadSymbols(guideFile('4.3.0/mapping.txt'), build);
+    await server.settled();
+    expect((await open(provisional)).history.map((event) => event.detail.text)).toContain('looks like the new list');
+  });
+});

@@ -1,0 +1,82 @@
+import { caseActionSchema } from '@rough-ember/core/cases/case-standing';
+import { parseScope } from '@rough-ember/core/scope/scope';
+import type { App } from '@rough-ember/store/apps';
+import { actOnCases, noteOnCase, undoCaseEvent } from '@rough-ember/store/case-standing';
+import { findCaseId, listCases } from '@rough-ember/store/cases';
+import { z } from 'zod';
+import { ApiError } from '../errors.ts';
+import type { Services } from '../services.ts';
+import { parseCaseRef } from './case-file.ts';
+
+const mostCases = 2_000;
+
+/** What is done, and to which cases: those named, or all of a scope given as the address parameters of the desk. */
+export const caseActionsSchema = z
+  .object({
+    cases: z.array(z.string().max(30)).min(1).max(500).optional(),
+    scope: z.string().max(500).optional(),
+    action: caseActionSchema,
+  })
+  .refine(({ cases, scope }) => (cases === undefined) !== (scope === undefined), { error: 'give either "cases" or "scope"' });
+export type CaseActions = z.infer<typeof caseActionsSchema>;
+
+type ActionServices = Pick<Services, 'database' | 'changes'>;
+
+/** Does something to cases; every one that changes has it in its history. Gives how many were meant and how many changed. */
+export async function runCaseActions(
+  { database, changes }: ActionServices,
+  { app, actor, request, now }: { app: App; actor: string; request: CaseActions; now: Date },
+): Promise<{ cases: number; changed: number }> {
+  const caseIds = request.cases
+    ? await idsOf({ database }, app, request.cases)
+    : await idsInScope({ database }, app, request.scope ?? '', now);
+  const changed = await actOnCases(database, { caseIds, actor, action: request.action });
+  changes.note(app.id);
+  return { cases: caseIds.length, changed };
+}
+
+async function idsOf(services: Pick<Services, 'database'>, app: App, refs: readonly string[]): Promise<number[]> {
+  return Promise.all([...new Set(refs)].map((ref) => requireCase(services, app, ref)));
+}
+
+async function idsInScope({ database }: Pick<Services, 'database'>, app: App, address: string, now: Date): Promise<number[]> {
+  const scope = parseScope(new URLSearchParams(address));
+  if (!scope.ok) throw new ApiError('bad-request', scope.problem.message);
+  const rows = await listCases(database, { appId: app.id, scope: scope.value, now, limit: mostCases + 1 });
+  if (rows.length > mostCases) throw new ApiError('bad-request', `The scope holds more than ${mostCases} cases; narrow it.`);
+  return rows.map((row) => row.id);
+}
+
+/** The id of a case by its reference. */
+export async function requireCase({ database }: Pick<Services, 'database'>, app: App, ref: string): Promise<number> {
+  const number = parseCaseRef(app, ref);
+  const id = number === null ? null : await findCaseId(database, app.id, number);
+  if (id === null) throw new ApiError('not-found', `There is no case ${ref.slice(0, 30)} in ${app.name}.`);
+  return id;
+}
+
+export const noteSchema = z.object({ text: z.string().trim().min(1, { error: 'write something' }).max(20_000) });
+
+/** Keeps a note in the history of a case. */
+export async function addNote(
+  services: ActionServices,
+  app: App,
+  { ref, actor, text }: { ref: string; actor: string; text: string },
+): Promise<void> {
+  await noteOnCase(services.database, { caseId: await requireCase(services, app, ref), actor, text });
+  services.changes.note(app.id);
+}
+
+export const undoSchema = z.object({ event: z.int().min(1) });
+
+/** Takes the last change of a case back; one that was followed by another stays. */
+export async function undoLast(
+  services: ActionServices,
+  app: App,
+  { ref, actor, event }: { ref: string; actor: string; event: number },
+): Promise<void> {
+  const caseId = await requireCase(services, app, ref);
+  if (!(await undoCaseEvent(services.database, { caseId, eventId: event, actor })))
+    throw new ApiError('taken', 'Something else happened to the case since, so this cannot be taken back.');
+  services.changes.note(app.id);
+}

@@ -1,0 +1,94 @@
+import type { Browser } from 'playwright-core';
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest';
+import { launchBrowser } from '../../scripts/browser.ts';
+import { Visitor } from './testing/visitor.ts';
+
+const server = inject('server');
+const send = async (version: string, where: string) => {
+  const answer = await fetch(`${server.address}/intake/v1/file?version=${version}&build=1`, {
+    method: 'POST',
+    headers: { authorization: `Bearer ${server.intakeKey}` },
+    body: `Exception in thread "main" java.lang.IllegalStateException: state of ${where}\n\tat com.larkfield.guide.${where}(${where.split('.')[0]}.java:7)\n`,
+  });
+  expect(answer.status).toBe(202);
+};
+
+let browser: Browser;
+let visitor: Visitor;
+beforeAll(async () => {
+  browser = await launchBrowser();
+});
+afterAll(() => browser.close());
+beforeEach(async () => {
+  visitor = await Visitor.arrive(browser);
+});
+afterEach(async () => {
+  const { complaints } = visitor;
+  await visitor.leave();
+  expect(complaints).toEqual([]);
+});
+
+const row = (where: string) => visitor.page.locator('[data-case]', { hasText: where });
+async function openDesk(version: string): Promise<void> {
+  await visitor.signIn();
+  await visitor.open(`/apps/larkfield-guide/cases?version=${version}`);
+  await visitor.hydrated();
+}
+
+describe('a case', () => {
+  it('is closed by keyboard, leaves the list, is opened again by a newer report, and tells so', async () => {
+    await send('61.0.0', 'Ringing.read');
+    await openDesk('61.0.0%2B');
+    await row('Ringing.read').click();
+    await visitor.page.keyboard.press('c');
+    await visitor.page.getByRole('menuitem', { name: 'Cured in 61.0.1, the next version' }).waitFor();
+    await visitor.expectAccessible();
+    // The first item has the focus.
+    await visitor.page.keyboard.press('Enter');
+    await visitor.page.getByText('No open case in this scope').waitFor();
+
+    await send('61.0.1', 'Ringing.read');
+    await row('Ringing.read').getByText('reopened, was closed in 61.0.1').waitFor();
+    await row('Ringing.read').click();
+    const talk = visitor.evidence().locator('#talk');
+    await talk.getByText('A report of 61.0.1 opened it again').waitFor();
+    await talk.getByText('closed it in 61.0.1').waitFor();
+
+    await talk.getByLabel('Note').fill('the reader is back, see the ring numbers');
+    await talk.getByRole('button', { name: 'Keep the note' }).click();
+    await talk.getByText('the reader is back, see the ring numbers').waitFor();
+    await visitor.expectAccessible();
+    await talk.getByRole('button', { name: 'Undo' }).click();
+    await visitor.evidence().getByText('closed in 61.0.1', { exact: true }).waitFor();
+  });
+
+  it('is marked with others, and all are muted and assigned together', async () => {
+    for (const where of ['Clutch.count', 'Clutch.weigh', 'Clutch.warm']) await send('62.0.0', where);
+    await openDesk('62.0.0');
+    await row('Clutch.warm').waitFor();
+    await visitor.cases().nth(2).waitFor();
+    await visitor.cases().first().click();
+    await visitor.page.keyboard.press('x');
+    await visitor.page.keyboard.press('j');
+    await visitor.page.keyboard.press('x');
+    const marked = visitor.page.getByRole('region', { name: 'Marked cases' });
+    await marked.getByText('2 cases marked').waitFor();
+    await visitor.expectAccessible();
+    await visitor.page.keyboard.press('a');
+    await visitor.page.getByRole('menuitem', { name: 'I look after it' }).click();
+    await marked.waitFor({ state: 'detached' });
+    await visitor.cases().filter({ hasText: 'ines' }).nth(1).waitFor();
+    expect(await visitor.cases().filter({ hasText: 'ines' }).count()).toBe(2);
+
+    await visitor.page.keyboard.press('x');
+    await marked.getByRole('button', { name: 'take all 3' }).click();
+    await marked.getByText('All 3 cases of the scope').waitFor();
+    await visitor.page.keyboard.press('m');
+    await visitor.page.getByRole('menuitem', { name: 'For good' }).click();
+    await visitor.page.getByText('No open case in this scope').waitFor();
+    await visitor.page.getByRole('button', { name: 'open cases' }).click();
+    await visitor.page.getByRole('menuitem', { name: 'Muted cases' }).click();
+    await visitor.cases().nth(2).waitFor();
+    await visitor.cases().filter({ hasText: 'muted for good' }).nth(2).waitFor();
+  });
+});

@@ -1,0 +1,154 @@
+import { Button, Menu, TextInput } from '@mantine/core';
+import type { CaseAction, Mute } from '@rough-ember/core/cases/case-standing';
+import { type ReactNode, useState } from 'react';
+import { RequestProblem, request } from '../client/api';
+import { useShortcuts } from '../desk/use-shortcuts';
+import styles from './CaseActions.module.css';
+import { wordMute } from './standing-words';
+
+export interface CaseActionsProps {
+  readonly appSlug: string;
+  /** The cases it is done to, or the scope that holds them. */
+  readonly target: { readonly cases: readonly string[] } | { readonly scope: string };
+  /** Versions that were seen, oldest first. */
+  readonly versions: readonly string[];
+  readonly colleagues: readonly string[];
+  /** Mail address of whoever acts. */
+  readonly me: string;
+  readonly isDone: boolean;
+  readonly assignee: string | null;
+  /** Whether the keys c, m and a open these menus. */
+  readonly hasKeys: boolean;
+  readonly onDone?: (changed: number) => void;
+}
+
+const dayMs = 86_400_000;
+const mutes = (now: number, newest: string | undefined): readonly Mute[] => [
+  { until: 'date', date: new Date(now + 7 * dayMs).toISOString() },
+  { until: 'date', date: new Date(now + 30 * dayMs).toISOString() },
+  { until: 'reports', more: 10 },
+  { until: 'reports', more: 100 },
+  { until: 'people', more: 10 },
+  ...(newest === undefined ? [] : [{ until: 'version' as const, version: nextVersion(newest) }]),
+  { until: 'further notice' },
+];
+
+/** The version after one: its last number is counted up. */
+export const nextVersion = (version: string): string => version.replace(/(\d+)(?!.*\d)/, (digits) => String(Number(digits) + 1));
+
+/** Closes, mutes and assigns: for one case, for those that are marked, or for all of a scope. */
+export function CaseActions(props: CaseActionsProps) {
+  const { appSlug, target, versions, colleagues, me, isDone, assignee, hasKeys, onDone } = props;
+  const [opened, setOpened] = useState<'close' | 'mute' | 'assign' | null>(null);
+  const [problem, setProblem] = useState<RequestProblem | null>(null);
+  const [asks, setAsks] = useState(false);
+  const toggle = (menu: 'close' | 'mute' | 'assign') => setOpened((before) => (before === menu ? null : menu));
+  useShortcuts(hasKeys ? { c: () => toggle('close'), m: () => toggle('mute'), a: () => toggle('assign') } : {});
+
+  const act = async (action: CaseAction) => {
+    setOpened(null);
+    setAsks(false);
+    setProblem(null);
+    try {
+      const { changed } = await request<{ changed: number }>('POST', `/api/v1/apps/${appSlug}/cases/actions`, { ...target, action });
+      onDone?.(changed);
+    } catch (error) {
+      setProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.'));
+    }
+  };
+  const newest = versions.at(-1);
+  const closeIn = (version: string) => void act({ action: 'close', version });
+  const menu = (name: 'close' | 'mute' | 'assign', label: string, key: string, children: ReactNode) => (
+    <Menu
+      opened={opened === name}
+      onChange={(isOpen) => setOpened(isOpen ? name : null)}
+      width={240}
+      returnFocus
+      withInitialFocusPlaceholder={false}
+    >
+      <Menu.Target>
+        <Button size="compact-sm" variant="default" aria-keyshortcuts={hasKeys ? key : undefined}>
+          {label} ▾
+        </Button>
+      </Menu.Target>
+      <Menu.Dropdown>{children}</Menu.Dropdown>
+    </Menu>
+  );
+  return (
+    <>
+      {isDone && (
+        <Button size="compact-sm" variant="default" onClick={() => void act({ action: 'open' })}>
+          Open again
+        </Button>
+      )}
+      {menu(
+        'close',
+        'Close',
+        'c',
+        <>
+          {newest !== undefined && (
+            <Menu.Item onClick={() => closeIn(nextVersion(newest))}>Cured in {nextVersion(newest)}, the next version</Menu.Item>
+          )}
+          {[...versions]
+            .reverse()
+            .slice(0, 6)
+            .map((version) => (
+              <Menu.Item key={version} onClick={() => closeIn(version)}>
+                Cured in {version}
+              </Menu.Item>
+            ))}
+          <Menu.Item onClick={() => setAsks(true)}>Another version …</Menu.Item>
+        </>,
+      )}
+      {menu(
+        'mute',
+        'Mute',
+        'm',
+        mutes(Date.now(), newest).map((mute) => (
+          <Menu.Item key={wordMute(mute)} onClick={() => void act({ action: 'mute', mute })}>
+            {wordMute(mute).replace(/^./, (letter) => letter.toUpperCase())}
+          </Menu.Item>
+        )),
+      )}
+      {menu(
+        'assign',
+        assignee === null ? 'Assign' : assignee.split('@', 1)[0] || 'Assign',
+        'a',
+        <>
+          <Menu.Item onClick={() => void act({ action: 'assign', assignee: me })}>I look after it</Menu.Item>
+          {colleagues
+            .filter((one) => one !== me)
+            .map((one) => (
+              <Menu.Item key={one} onClick={() => void act({ action: 'assign', assignee: one })}>
+                {one}
+              </Menu.Item>
+            ))}
+          {assignee !== null && <Menu.Item onClick={() => void act({ action: 'assign', assignee: null })}>Nobody</Menu.Item>}
+        </>,
+      )}
+      {asks && (
+        <form
+          className={styles.other}
+          onSubmit={(event) => {
+            event.preventDefault();
+            const version = String(new FormData(event.currentTarget).get('version')).trim();
+            if (version !== '') closeIn(version);
+          }}
+        >
+          <TextInput name="version" size="xs" aria-label="Version that holds the cure" placeholder="cured in" data-autofocus />
+          <Button size="compact-sm" variant="default" type="submit">
+            Close
+          </Button>
+          <Button size="compact-sm" variant="subtle" onClick={() => setAsks(false)}>
+            Not now
+          </Button>
+        </form>
+      )}
+      {problem && (
+        <span role="alert" className={styles.problem}>
+          <b>{problem.message}</b> {problem.remedy}
+        </span>
+      )}
+    </>
+  );
+}

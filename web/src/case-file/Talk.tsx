@@ -1,0 +1,84 @@
+import { Button, Textarea } from '@mantine/core';
+import type { CaseEventView } from '@rough-ember/server/desk/case-file';
+import { type SubmitEvent, useState } from 'react';
+import { RequestProblem, request } from '../client/api';
+import { wordAgo, wordTime } from '../words/time';
+import { wordEvent } from './standing-words';
+import styles from './Talk.module.css';
+
+export interface TalkProps {
+  /** Address of the case in the API. */
+  readonly api: string;
+  readonly history: readonly CaseEventView[];
+  readonly now: string;
+  readonly mayAct: boolean;
+}
+
+/** What people wrote of a case and did to it, the newest first; the last change can be taken back. */
+export function Talk({ api, history, now, mayAct }: TalkProps) {
+  const [text, setText] = useState('');
+  const [problem, setProblem] = useState<RequestProblem | null>(null);
+  const send = async (path: string, body: object) => {
+    setProblem(null);
+    try {
+      await request('POST', `${api}/${path}`, body);
+      return true;
+    } catch (error) {
+      setProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.'));
+      return false;
+    }
+  };
+  const write = async (event: SubmitEvent<HTMLFormElement>) => {
+    event.preventDefault();
+    if (text.trim() !== '' && (await send('notes', { text }))) setText('');
+  };
+  return (
+    <div className={styles.talk}>
+      {mayAct && (
+        <form onSubmit={write} className={styles.form}>
+          <Textarea
+            aria-label="Note"
+            placeholder="What did you find out?"
+            autosize
+            minRows={1}
+            maxRows={12}
+            value={text}
+            onChange={(event) => setText(event.currentTarget.value)}
+          />
+          <Button type="submit" size="compact-sm" variant="default" disabled={text.trim() === ''}>
+            Keep the note
+          </Button>
+        </form>
+      )}
+      {problem && (
+        <p role="alert">
+          <b className={styles.problem}>{problem.message}</b> {problem.remedy}
+        </p>
+      )}
+      {history.length === 0 && <p className={styles.faint}>Nobody has done anything to this case yet.</p>}
+      <ol className={styles.events}>
+        {history.map((event) => (
+          <li key={event.id} data-undone={event.undone}>
+            <span>
+              {event.actor !== '' && <b>{event.actor}</b>} {wordEvent(event)}
+              {event.undone && ', which was taken back'}
+              <time dateTime={event.at} title={wordTime(event.at)} className={styles.faint}>
+                {' '}
+                · {wordAgo(event.at, now)}
+              </time>
+              {mayAct && event.mayUndo && (
+                <>
+                  {' '}
+                  <Button size="compact-xs" variant="subtle" onClick={() => void send('undo', { event: event.id })}>
+                    Undo
+                  </Button>
+                </>
+              )}
+            </span>
+            {event.kind === 'note' && <p className={styles.note}>{String(event.detail.text)}</p>}
+          </li>
+        ))}
+      </ol>
+    </div>
+  );
+}

@@ -1,0 +1,57 @@
+import type { Mute } from '@rough-ember/core/cases/case-standing';
+import type { CaseEventView } from '@rough-ember/server/desk/case-file';
+import type { CaseItem } from '@rough-ember/server/desk/case-list';
+import { wordCount } from '../words/numbers';
+import { wordDate } from '../words/time';
+
+/** The state of a case in a few words. */
+export function wordStanding({ state, closedIn, mute }: Pick<CaseItem, 'state' | 'closedIn' | 'mute'>): string {
+  switch (state) {
+    case 'open':
+      return 'open';
+    case 'closed':
+      return `closed in ${closedIn}`;
+    case 'reopened':
+      return `reopened, was closed in ${closedIn}`;
+    case 'muted':
+      return mute ? `muted ${wordMute(mute)}` : 'muted';
+  }
+}
+
+/** How long something is muted. */
+export function wordMute(mute: Mute): string {
+  switch (mute.until) {
+    case 'further notice':
+      return 'for good';
+    case 'date':
+      return `until ${wordDate(mute.date)}`;
+    case 'reports':
+      return `for ${wordCount(mute.more, 'more report', 'more reports')}`;
+    case 'people':
+      return `for ${wordCount(mute.more, 'more person', 'more people')}`;
+    case 'version':
+      return `until ${mute.version}`;
+  }
+}
+
+/** What happened, to stand behind who did it; a report did what nobody did. */
+export function wordEvent({ kind, detail }: Pick<CaseEventView, 'kind' | 'detail'>): string {
+  switch (kind) {
+    case 'close':
+      return `closed it in ${detail.version}`;
+    case 'open':
+      return 'opened it';
+    case 'mute':
+      return `muted it ${wordMute(detail.mute as Mute)}`;
+    case 'assign':
+      return detail.assignee === null ? 'took it from whoever looked after it' : `asked ${detail.assignee} to look after it`;
+    case 'reopened':
+      return `A report of ${detail.version} opened it again`;
+    case 'unmuted':
+      return `A report of ${detail.version} ended its being muted`;
+    case 'undo':
+      return 'took the change before back';
+    case 'note':
+      return 'noted';
+  }
+}
