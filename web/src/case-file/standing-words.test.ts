@@ -18,8 +18,10 @@ describe('the standing of a case', () => {
 
 describe('what happened to a case', () => {
   it.each([
-    [{ kind: 'close', detail: { version: '4.3.1' } }, 'closed it in 4.3.1'],
-    [{ kind: 'assign', detail: { assignee: null } }, 'took it from whoever looked after it'],
-    [{ kind: 'reopened', detail: { version: '4.3.2' } }, 'A report of 4.3.2 opened it again'],
+    [{ kind: 'close', actor: 'ines', detail: { version: '4.3.1' } }, 'closed it in 4.3.1'],
+    [{ kind: 'assign', actor: 'ines', detail: { assignee: null } }, 'took it from whoever looked after it'],
+    [{ kind: 'assign', actor: 'ines', detail: { assignee: 'tom' } }, 'asked tom to look after it'],
+    [{ kind: 'assign', actor: 'ines', detail: { assignee: 'ines' } }, 'looks after it'],
+    [{ kind: 'reopened', actor: '', detail: { version: '4.3.2' } }, 'A report of 4.3.2 opened it again'],
   ] as const)('%j', (event, words) => expect(wordEvent(event)).toBe(words));
 });

@@ -35,7 +35,7 @@ export function wordMute(mute: Mute): string {
 }
 
 /** What happened, to stand behind who did it; a report did what nobody did. */
-export function wordEvent({ kind, detail }: Pick<CaseEventView, 'kind' | 'detail'>): string {
+export function wordEvent({ kind, detail, actor }: Pick<CaseEventView, 'kind' | 'detail' | 'actor'>): string {
   switch (kind) {
     case 'close':
       return `closed it in ${detail.version}`;
@@ -44,6 +44,7 @@ export function wordEvent({ kind, detail }: Pick<CaseEventView, 'kind' | 'detail
     case 'mute':
       return `muted it ${wordMute(detail.mute as Mute)}`;
     case 'assign':
+      if (detail.assignee === actor) return 'looks after it';
       return detail.assignee === null ? 'took it from whoever looked after it' : `asked ${detail.assignee} to look after it`;
     case 'reopened':
       return `A report of ${detail.version} opened it again`;
