@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto';
+import { type CaseOrder, defaultCaseOrder } from '@rough-ember/core/cases/case-order';
 import type { CaseStanding, CaseState } from '@rough-ember/core/cases/case-standing';
 import type { Grouping } from '@rough-ember/core/grouping/group-report';
 import type { ReportKind } from '@rough-ember/core/report/report-kinds';
@@ -59,11 +60,27 @@ const statesOf: Readonly<Record<Exclude<CaseScope, 'any'>, readonly CaseState[]>
   muted: ['muted'],
 };
 
-/** Cases with reports in the scope, those with most reports first, at most `limit`. */
+/** What decides first, and what between equals; `counted` has the first three columns. */
+const orderColumns: Readonly<Record<CaseOrder, readonly string[]>> = {
+  reports: ['reports', 'people', 'case_id'],
+  people: ['people', 'reports', 'case_id'],
+  newest: ['case_id'],
+  latest: ['last_at', 'case_id'],
+};
+
+/** Cases with reports in the scope in the order that is asked for, at most `limit`. */
 export async function listCases(
   database: Database,
-  { appId, scope, now, limit, caseId }: { appId: number; scope: Scope; now: Date; limit: number; caseId?: number },
+  {
+    appId,
+    scope,
+    now,
+    limit,
+    caseId,
+    order = defaultCaseOrder,
+  }: { appId: number; scope: Scope; now: Date; limit: number; caseId?: number; order?: CaseOrder },
 ): Promise<CaseRow[]> {
+  const inOrder = orderColumns[order].map((column) => ({ column, order: 'desc' as const }));
   const counted = withinScope(database('reports'), appId, scope, now).whereNotNull('case_id');
   if (caseId !== undefined) counted.where({ case_id: caseId });
   else if (scope.cases !== 'any')
@@ -76,16 +93,12 @@ export async function listCases(
         .select('case_id', database.raw('COUNT(*) AS reports, COUNT(DISTINCT person_key) AS people'))
         .min({ first_at: 'occurred_at' })
         .max({ last_at: 'occurred_at' })
-        .orderBy([{ column: 'reports', order: 'desc' }, 'case_id'])
+        .orderBy(inOrder)
         .limit(limit),
     )
     .from('counted')
     .join('cases', 'cases.id', 'counted.case_id')
-    .orderBy([
-      { column: 'reports', order: 'desc' },
-      { column: 'people', order: 'desc' },
-      { column: 'number', order: 'desc' },
-    ])
+    .orderBy(inOrder)
     .select({ ...caseColumns, reports: 'reports', people: 'people', firstAt: 'first_at', lastAt: 'last_at' });
   const ids = rows.map((row) => row.id);
   const [byVersion, trends] = await Promise.all([countByVersion(database, ids), countTrends(database, { appId, scope, now, ids })]);

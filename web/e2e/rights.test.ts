@@ -133,6 +133,8 @@ describe('signed in', () => {
     ['/api/v1/apps/larkfield-guide/cases/nonsense', 404],
     ['/api/v1/apps/larkfield-guide/cases?last=soon', 400],
     ['/api/v1/apps/larkfield-guide/cases?kind=boom', 400],
+    ['/api/v1/apps/larkfield-guide/cases?cases=old', 400],
+    ['/api/v1/apps/larkfield-guide/cases?order=loudest', 400],
     ['/api/v1/apps/larkfield-guide/cases/LG-1?report=minus', 400],
     ['/api/v1/apps/larkfield-guide/symbol-files/99999', 404],
     ['/apps/larkfield-guide/cases?last=soon', 400],

@@ -36,6 +36,18 @@ async function openDesk(version: string): Promise<void> {
 }
 
 describe('a case', () => {
+  it('has keys, which are shown when they are asked for', async () => {
+    await send('60.0.0', 'Moult.watch');
+    await openDesk('60.0.0');
+    await row('Moult.watch').waitFor();
+    await visitor.page.keyboard.press('?');
+    const help = visitor.page.getByRole('dialog', { name: 'Keys' });
+    await help.getByText('close in a version').waitFor();
+    await visitor.expectAccessible();
+    await visitor.page.keyboard.press('Escape');
+    await help.waitFor({ state: 'hidden' });
+  });
+
   it('is closed by keyboard, leaves the list, is opened again by a newer report, and tells so', async () => {
     await send('61.0.0', 'Ringing.read');
     await openDesk('61.0.0%2B');
@@ -67,6 +79,10 @@ describe('a case', () => {
     await openDesk('62.0.0');
     await row('Clutch.warm').waitFor();
     await visitor.cases().nth(2).waitFor();
+    await visitor.page.getByRole('button', { name: 'most reports first' }).click();
+    await visitor.page.getByRole('menuitem', { name: 'Newest first' }).click();
+    await visitor.page.waitForURL(/order=newest/);
+    expect(await visitor.cases().first().textContent()).toContain('Clutch.warm');
     await visitor.cases().first().click();
     await visitor.page.keyboard.press('x');
     await visitor.page.keyboard.press('j');

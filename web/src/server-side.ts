@@ -1,3 +1,4 @@
+import { type CaseOrder, parseCaseOrder } from '@rough-ember/core/cases/case-order';
 import { parseScope, type Scope } from '@rough-ember/core/scope/scope';
 import { requireRole } from '@rough-ember/server/accounts/sign-in';
 import { roleOfToken } from '@rough-ember/server/accounts/tokens';
@@ -57,6 +58,13 @@ export function requireScope({ url }: Context): Scope {
   const scope = parseScope(url.searchParams);
   if (!scope.ok) throw new ApiError('bad-request', scope.problem.message);
   return scope.value;
+}
+
+/** The order of a list, as the address asks for it. */
+export function requireCaseOrder({ url }: Context): CaseOrder {
+  const order = parseCaseOrder(url.searchParams);
+  if (!order.ok) throw new ApiError('bad-request', order.problem.message);
+  return order.value;
 }
 
 /** The report's place in its case, as the address gives it: 0 is the newest. */

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { compareVersions } from './version-order.ts';
+import { compareVersions, nextVersion } from './version-order.ts';
 
 describe('version order', () => {
   it('sorts by number, with pre-releases before their release and longer versions after', () => {
@@ -37,4 +37,19 @@ describe('version order', () => {
       }),
     );
   });
+});
+
+describe('the version that follows', () => {
+  it.each([
+    ['4.3.1', '4.3.2'],
+    ['4.9', '4.10'],
+    ['7', '8'],
+    ['4.3.1-rc.2', '4.3.1'],
+    ['2026.11.9', '2026.11.10'],
+    ['nightly', 'nightly'],
+  ])('%s is %s', (version, next) => expect(nextVersion(version)).toBe(next));
+
+  it.each(['4.3.1', '4.9', '7', '4.3.1-rc.2'])('of %s comes after it', (version) =>
+    expect(compareVersions(nextVersion(version), version)).toBeGreaterThan(0),
+  );
 });

@@ -46,3 +46,10 @@ export function compareVersions(a: string, b: string): number {
   const right = versionSortKey(b);
   return left < right ? -1 : left > right ? 1 : 0;
 }
+
+/** The version that most likely follows: the last number counted up, or the release that a pre-release is for, as `4.3.1` for `4.3.1-rc.2`. */
+export function nextVersion(version: string): string {
+  const released = /^([^-]*\d)-/.exec(version)?.[1];
+  if (released !== undefined) return released;
+  return version.replace(/(\d+)(?!.*\d)/, (digits) => String(BigInt(digits) + 1n));
+}

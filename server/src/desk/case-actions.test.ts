@@ -71,6 +71,22 @@ describe('the state of a case', () => {
   });
 });
 
+describe('the list', () => {
+  it('has the order that is asked for', async () => {
+    const first = async (order: 'reports' | 'people' | 'newest' | 'latest') => {
+      const { cases } = await loadCaseList(server.database, { app: server.app, scope: wholeScope, order, now: new Date() });
+      return cases.map((one) => one.ref);
+    };
+    const [byReports, byPeople, newest, latest] = await Promise.all([first('reports'), first('people'), first('newest'), first('latest')]);
+    expect(newest).toEqual(['LG-3', 'LG-2', 'LG-1']);
+    expect([...byReports].sort()).toEqual([...newest].sort());
+    expect([...byPeople].sort()).toEqual([...newest].sort());
+    // The last report that was sent is of the case of the night map.
+    expect(latest.length).toBe(3);
+    expect(byReports.at(-1)).toBe('LG-3');
+  });
+});
+
 describe('what is done to a case', () => {
   it('can be taken back, the last thing first, and only once', async () => {
     await act(['LG-1'], { action: 'assign', assignee: 'tom@larkfield.example' });

@@ -1,3 +1,4 @@
+import { type CaseOrder, defaultCaseOrder } from '@rough-ember/core/cases/case-order';
 import type { CaseStanding } from '@rough-ember/core/cases/case-standing';
 import type { ReportKind } from '@rough-ember/core/report/report-kinds';
 import { printScope, type Scope } from '@rough-ember/core/scope/scope';
@@ -43,6 +44,7 @@ export interface CaseList {
   readonly scope: Scope;
   /** The scope as address parameters. */
   readonly address: string;
+  readonly order: CaseOrder;
   readonly totals: ScopeTotals;
   /** Every version that sent reports, oldest first. */
   readonly versions: readonly string[];
@@ -57,10 +59,13 @@ export interface CaseList {
 const listedCases = 500;
 const stripCells = 12;
 
-/** The cases of a scope, those with most reports first. */
-export async function loadCaseList(database: Database, { app, scope, now }: { app: App; scope: Scope; now: Date }): Promise<CaseList> {
+/** The cases of a scope, in the order that is asked for. */
+export async function loadCaseList(
+  database: Database,
+  { app, scope, order = defaultCaseOrder, now }: { app: App; scope: Scope; order?: CaseOrder; now: Date },
+): Promise<CaseList> {
   const [rows, totals, versions] = await Promise.all([
-    listCases(database, { appId: app.id, scope, now, limit: listedCases + 1 }),
+    listCases(database, { appId: app.id, scope, now, limit: listedCases + 1, order }),
     countInScope(database, { appId: app.id, scope, now }),
     loadVersions(database, app),
   ]);
@@ -68,6 +73,7 @@ export async function loadCaseList(database: Database, { app, scope, now }: { ap
   return {
     scope,
     address: printScope(scope),
+    order,
     totals,
     versions: versions.map((one) => one.version),
     stripVersions,

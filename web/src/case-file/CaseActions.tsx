@@ -1,5 +1,6 @@
 import { Button, Menu, TextInput } from '@mantine/core';
 import type { CaseAction, Mute } from '@rough-ember/core/cases/case-standing';
+import { nextVersion } from '@rough-ember/core/version/version-order';
 import { type ReactNode, useState } from 'react';
 import { RequestProblem, request } from '../client/api';
 import { useShortcuts } from '../desk/use-shortcuts';
@@ -32,9 +33,6 @@ const mutes = (now: number, newest: string | undefined): readonly Mute[] => [
   ...(newest === undefined ? [] : [{ until: 'version' as const, version: nextVersion(newest) }]),
   { until: 'further notice' },
 ];
-
-/** The version after one: its last number is counted up. */
-export const nextVersion = (version: string): string => version.replace(/(\d+)(?!.*\d)/, (digits) => String(Number(digits) + 1));
 
 /** Closes, mutes and assigns: for one case, for those that are marked, or for all of a scope. */
 export function CaseActions(props: CaseActionsProps) {

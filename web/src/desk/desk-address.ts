@@ -1,8 +1,10 @@
+import { type CaseOrder, defaultCaseOrder, parseCaseOrder } from '@rough-ember/core/cases/case-order';
 import { parseScope, printScope, type Scope } from '@rough-ember/core/scope/scope';
 
-/** What the desk's address holds: its scope, the selected case, and which of its reports. */
+/** What the desk's address holds: its scope and order, the selected case, and which of its reports. */
 export interface DeskView {
   readonly scope: Scope;
+  readonly order: CaseOrder;
   readonly selected: string | null;
   readonly position: number;
 }
@@ -11,9 +13,15 @@ export interface DeskView {
 export function readDeskView(search: string): DeskView | null {
   const parameters = new URLSearchParams(search);
   const scope = parseScope(parameters);
-  if (!scope.ok) return null;
+  const order = parseCaseOrder(parameters);
+  if (!scope.ok || !order.ok) return null;
   const position = Number(parameters.get('report') ?? 0);
-  return { scope: scope.value, selected: parameters.get('case'), position: Number.isSafeInteger(position) && position > 0 ? position : 0 };
+  return {
+    scope: scope.value,
+    order: order.value,
+    selected: parameters.get('case'),
+    position: Number.isSafeInteger(position) && position > 0 ? position : 0,
+  };
 }
 
 /** Writes parameters of an address, the question mark included; an empty set gives an empty text. */
@@ -25,5 +33,8 @@ export function search(scope: Scope, more: Readonly<Record<string, string | null
   return all.length === 0 ? '' : `?${all.join('&')}`;
 }
 
-export const writeDeskView = ({ scope, selected, position }: DeskView): string =>
-  search(scope, { case: selected, report: position > 0 ? String(position) : null });
+/** The order as an address parameter; null when it is the default. */
+export const orderParameter = (order: CaseOrder): string | null => (order === defaultCaseOrder ? null : order);
+
+export const writeDeskView = ({ scope, order, selected, position }: DeskView): string =>
+  search(scope, { order: orderParameter(order), case: selected, report: position > 0 ? String(position) : null });

@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { CaseFileView } from '../case-file/CaseFileView';
 import { useLive } from '../client/use-live';
 import { search } from '../desk/desk-address';
+import { caseKeys, KeyHelp } from '../desk/KeyHelp';
 import { useShortcuts } from '../desk/use-shortcuts';
 import type { Frame } from '../shell/frame';
 import { ProblemNotice } from '../shell/Notice';
@@ -31,6 +32,7 @@ export function CasePage(props: CasePageProps) {
 function Case({ frame, file: initialFile, wanted: scope, versions }: CasePageProps) {
   const [position, setPosition] = useState(initialFile.position);
   const [raw, setRaw] = useState(false);
+  const [showsKeys, setShowsKeys] = useState(false);
   const path = `/api/v1/apps/${frame.app.slug}/cases/${initialFile.item.ref}${search(scope, { report: String(position) })}`;
   const { data: file, problem } = useLive(frame.app.slug, path, initialFile);
 
@@ -39,7 +41,12 @@ function Case({ frame, file: initialFile, wanted: scope, versions }: CasePagePro
     setPosition(next);
     window.history.replaceState(null, '', `${window.location.pathname}${search(scope, { report: next > 0 ? String(next) : null })}`);
   };
-  useShortcuts({ '[': () => step(position - 1), ']': () => step(position + 1), r: () => setRaw(!raw) });
+  useShortcuts({
+    '[': () => step(position - 1),
+    ']': () => step(position + 1),
+    r: () => setRaw(!raw),
+    '?': () => setShowsKeys(!showsKeys),
+  });
 
   return (
     <main>
@@ -51,6 +58,7 @@ function Case({ frame, file: initialFile, wanted: scope, versions }: CasePagePro
         <a href={`/apps/${frame.app.slug}/cases${search(scope, { case: file.item.ref })}`}>Back to the list</a>
       </ScopeSentence>
       <ProblemNotice problem={problem} />
+      <KeyHelp keys={caseKeys(frame.account.role !== 'viewer')} opened={showsKeys} onClose={() => setShowsKeys(false)} />
       <div className={styles.sheet}>
         <CaseFileView frame={frame} file={file} onStep={step} raw={raw} onRaw={setRaw} />
       </div>

@@ -1,4 +1,5 @@
-import { Button } from '@mantine/core';
+import { Button, Menu, UnstyledButton } from '@mantine/core';
+import { caseOrders, wordCaseOrder } from '@rough-ember/core/cases/case-order';
 import { wholeScope, wordCases } from '@rough-ember/core/scope/scope';
 import type { CaseFile } from '@rough-ember/server/desk/case-file';
 import type { CaseList } from '@rough-ember/server/desk/case-list';
@@ -7,13 +8,14 @@ import { CaseActions } from '../case-file/CaseActions';
 import { CaseFileView } from '../case-file/CaseFileView';
 import { useLive } from '../client/use-live';
 import { CaseRow } from '../desk/CaseRow';
-import { type DeskView, readDeskView, search, writeDeskView } from '../desk/desk-address';
+import { type DeskView, orderParameter, readDeskView, search, writeDeskView } from '../desk/desk-address';
+import { caseKeys, KeyHelp, type KeyWords } from '../desk/KeyHelp';
 import { useShortcuts } from '../desk/use-shortcuts';
 import type { Frame } from '../shell/frame';
 import { ProblemNotice } from '../shell/Notice';
 import { ScopeSentence } from '../shell/ScopeSentence';
 import { Shell } from '../shell/Shell';
-import { wordCount } from '../words/numbers';
+import { wordCount, wordNumber } from '../words/numbers';
 import styles from './CasesDesk.module.css';
 
 export interface CasesDeskProps {
@@ -34,14 +36,20 @@ export function CasesDesk(props: CasesDeskProps) {
 function Desk({ frame, list: initialList, file: initialFile }: CasesDeskProps) {
   const [view, setView] = useState<DeskView>({
     scope: initialList.scope,
+    order: initialList.order,
     selected: initialFile?.item.ref ?? null,
     position: initialFile?.position ?? 0,
   });
   const [raw, setRaw] = useState(false);
   const [marked, setMarked] = useState<readonly string[]>([]);
   const [wholeOfScope, setWholeOfScope] = useState(false);
+  const [showsKeys, setShowsKeys] = useState(false);
   const api = `/api/v1/apps/${frame.app.slug}/cases`;
-  const { data: list, problem } = useLive(frame.app.slug, `${api}${search(view.scope)}`, initialList);
+  const { data: list, problem } = useLive(
+    frame.app.slug,
+    `${api}${search(view.scope, { order: orderParameter(view.order) })}`,
+    initialList,
+  );
   const filePath = view.selected === null ? null : `${api}/${view.selected}${search(view.scope, { report: String(view.position) })}`;
   const { data: file, problem: fileProblem, stale } = useLive(frame.app.slug, filePath, initialFile);
   const selectedAt = list.cases.findIndex((item) => item.ref === view.selected);
@@ -95,6 +103,7 @@ function Desk({ frame, list: initialList, file: initialFile }: CasesDeskProps) {
     r: () => setRaw(!raw),
     ...(mayAct && view.selected !== null ? { x: () => mark(view.selected as string) } : {}),
     Escape: clear,
+    '?': () => setShowsKeys(!showsKeys),
     o: () => view.selected && window.location.assign(pageAddress(view.selected)),
   });
 
@@ -108,12 +117,13 @@ function Desk({ frame, list: initialList, file: initialFile }: CasesDeskProps) {
       <ScopeSentence
         scope={view.scope}
         versions={list.versions}
-        onChange={(scope) => go({ scope, selected: null, position: 0 }, { keep: true })}
+        onChange={(scope) => go({ ...view, scope, selected: null, position: 0 }, { keep: true })}
       >
         {wordCount(totals.reports, 'report', 'reports')} · {wordCount(totals.people, 'person', 'people')}
         {totals.waiting > 0 && ` · ${wordCount(totals.waiting, 'report', 'reports')} being read`}
       </ScopeSentence>
       <ProblemNotice problem={problem} />
+      <KeyHelp keys={[...deskKeys(mayAct), ...caseKeys(mayAct)]} opened={showsKeys} onClose={() => setShowsKeys(false)} />
       {list.cases.length === 0 && !staysBeside ? (
         list.versions.length === 0 ? (
           <NothingYet frame={frame} />
@@ -125,7 +135,7 @@ function Desk({ frame, list: initialList, file: initialFile }: CasesDeskProps) {
               {frame.app.name} sent reports in {list.versions.slice(-8).reverse().join(', ')}
               {list.versions.length > 8 ? ' and older versions' : ''}. Change the words of the sentence above, or
             </p>
-            <Button variant="default" onClick={() => go({ scope: wholeScope, selected: null, position: 0 }, { keep: true })}>
+            <Button variant="default" onClick={() => go({ ...view, scope: wholeScope, selected: null, position: 0 }, { keep: true })}>
               Look at everything
             </Button>
           </section>
@@ -135,17 +145,22 @@ function Desk({ frame, list: initialList, file: initialFile }: CasesDeskProps) {
           <section className={styles.list} aria-label="Cases">
             <h2 className={styles.listTitle}>
               <span>
-                {wordCount(list.cases.length, 'case', 'cases')}
-                {list.cut ? ' with most reports' : ''}, most reports first
+                {list.cut ? `the first ${wordNumber(list.cases.length)} cases` : wordCount(list.cases.length, 'case', 'cases')},{' '}
+                <Menu width={200} withInitialFocusPlaceholder={false}>
+                  <Menu.Target>
+                    <UnstyledButton className={styles.order}>{wordCaseOrder(view.order)}</UnstyledButton>
+                  </Menu.Target>
+                  <Menu.Dropdown>
+                    {caseOrders.map((order) => (
+                      <Menu.Item key={order} onClick={() => go({ ...view, order, selected: null, position: 0 }, { keep: true })}>
+                        {wordCaseOrder(order).replace(/^./, (letter) => letter.toUpperCase())}
+                      </Menu.Item>
+                    ))}
+                  </Menu.Dropdown>
+                </Menu>
               </span>
               <span className={styles.keys}>
-                <kbd>j</kbd> <kbd>k</kbd> move · <kbd>o</kbd> open
-                {mayAct && (
-                  <>
-                    {' '}
-                    · <kbd>x</kbd> mark · <kbd>c</kbd> close
-                  </>
-                )}
+                <kbd>j</kbd> <kbd>k</kbd> move · <kbd>o</kbd> open · <kbd>?</kbd> keys
               </span>
             </h2>
             {marked.length > 0 && (
@@ -218,6 +233,17 @@ function Desk({ frame, list: initialList, file: initialFile }: CasesDeskProps) {
     </main>
   );
 }
+
+const deskKeys = (mayAct: boolean): readonly KeyWords[] => [
+  { keys: ['j', 'k'], does: 'next and previous case' },
+  { keys: ['o'], does: 'open the case as a page' },
+  ...(mayAct
+    ? [
+        { keys: ['x'], does: 'mark the case, for what is done to several' },
+        { keys: ['Escape'], does: 'mark none' },
+      ]
+    : []),
+];
 
 /** Before the first report: what to do to see one. */
 function NothingYet({ frame }: { frame: Frame }) {
