@@ -5,6 +5,7 @@ import {
   type CaseAction,
   type CaseSize,
   type CaseStanding,
+  type Mute,
 } from '@rough-ember/core/cases/case-standing';
 import type { Knex } from 'knex';
 import { type Database, inTransaction } from './database.ts';
@@ -31,6 +32,11 @@ const writeStanding = (transaction: Database, caseId: number, { state, closedIn,
   transaction('cases')
     .where({ id: caseId })
     .update({ state, closed_in: closedIn, mute: mute && JSON.stringify(mute), assignee });
+
+const unasked: CaseSize = { reports: 0, people: 0 };
+
+/** Counting a case costs a look at all its reports, so only a mute that waits for more of them has it done. */
+const countsReports = (mute: Pick<Mute, 'until'> | null): boolean => mute?.until === 'reports' || mute?.until === 'people';
 
 async function sizeOf(transaction: Database, caseId: number): Promise<CaseSize> {
   const [row] = await transaction('reports')
@@ -65,7 +71,8 @@ export async function actOnCases(
     changed += await inTransaction(database, async (transaction) => {
       const before = await readStanding(transaction, caseId);
       if (!before) return 0;
-      const after = act(before, action, await sizeOf(transaction, caseId));
+      const isCounted = action.action === 'mute' && countsReports(action.mute);
+      const after = act(before, action, isCounted ? await sizeOf(transaction, caseId) : unasked);
       if (after === before) return 0;
       await writeStanding(transaction, caseId, after);
       const { action: kind, ...detail } = action;
@@ -133,7 +140,8 @@ export async function noteArrival(
   if (unlocked?.state !== 'closed' && unlocked?.state !== 'muted') return;
   const before = await readStanding(transaction, caseId);
   if (!before) return;
-  const after = afterReport(before, { version, receivedAt, size: await sizeOf(transaction, caseId) });
+  const size = countsReports(before.mute) ? await sizeOf(transaction, caseId) : unasked;
+  const after = afterReport(before, { version, receivedAt, size });
   if (after === before) return;
   await writeStanding(transaction, caseId, after);
   const kind = after.state === 'reopened' ? 'reopened' : 'unmuted';

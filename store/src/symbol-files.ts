@@ -186,15 +186,23 @@ async function sendRoundAgain(
   return rows.length;
 }
 
-/** The contents that files of any app refer to, by their SHA-256. */
-export async function listSymbolContents(database: Database): Promise<Pick<SymbolFile, 'sha256' | 'fileName' | 'state'>[]> {
+/** A content on disk, whatever apps it serves. */
+export interface SymbolContent extends Pick<SymbolFile, 'sha256' | 'fileName' | 'state'> {
+  /** How many indexes it has. */
+  readonly parts: number;
+}
+
+/** The contents that files of any app refer to. */
+export async function listSymbolContents(database: Database): Promise<SymbolContent[]> {
   return database('symbol_files')
+    .leftJoin('symbol_parts', 'symbol_parts.file_id', 'symbol_files.id')
     .groupBy('sha256')
     .orderBy('sha256')
     .select({
       sha256: 'sha256',
       fileName: database.raw('MIN(file_name)'),
       state: database.raw("IF(SUM(state = 'ready') > 0, 'ready', 'refused')"),
+      parts: database.raw('COUNT(DISTINCT part)'),
     });
 }
 

@@ -18,11 +18,11 @@ for root, _, files in os.walk(sys.argv[1]):
                 if symbol:
                     lines.add(f"symbol\t{symbol[2]}\t{'code' if symbol[1] in 'tT' else 'data'}")
             dump = subprocess.run(['llvm-dwarfdump-19', '--debug-info', path], capture_output=True, text=True).stdout
-            for entry in re.split(r'\n\s*\n', dump):
-                if 'DW_TAG_subprogram' not in entry:
+            for unit in re.split(r'\n\s*\n', dump):
+                if 'DW_TAG_subprogram' not in unit:
                     continue
-                linkage = re.search(r'DW_AT_linkage_name\s+\("(\$[sS][^"]*)"\)', entry)
-                plain = re.search(r'DW_AT_name\s+\("([^"]*)"\)', entry)
+                linkage = re.search(r'DW_AT_linkage_name\s+\("(\$[sS][^"]*)"\)', unit)
+                plain = re.search(r'DW_AT_name\s+\("([^"]*)"\)', unit)
                 if linkage and plain:
                     lines.add(f'debug\t{linkage[1]}\t{plain[1]}')
         if name.endswith('.abi.json'):

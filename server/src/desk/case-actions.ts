@@ -77,6 +77,6 @@ export async function undoLast(
 ): Promise<void> {
   const caseId = await requireCase(services, app, ref);
   if (!(await undoCaseEvent(services.database, { caseId, eventId: event, actor })))
-    throw new ApiError('taken', 'Something else happened to the case since, so this cannot be taken back.');
+    throw new ApiError('overtaken', 'Something else happened to the case since, so this cannot be taken back.');
   services.changes.note(app.id);
 }

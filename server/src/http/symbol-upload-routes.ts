@@ -113,6 +113,8 @@ function protocolOf(services: Services): Server {
   const datastore = storeOf(services);
   const server = new Server({
     path: '/api/v1/apps',
+    // Pages of other servers have no business here.
+    allowedOrigins: () => false,
     datastore,
     generateUrl: (request, { id }) => `${new URL(request.url).pathname}/${id}`,
     getFileIdFromRequest: (request) => /\/symbol-uploads\/([0-9a-f]{32})$/.exec(new URL(request.url).pathname)?.[1],

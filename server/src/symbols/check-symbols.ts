@@ -3,7 +3,7 @@ import { createReadStream } from 'node:fs';
 import { readFile, stat } from 'node:fs/promises';
 import { openSymbolIndex } from '@rough-ember/core/symbols/open-index';
 import type { Database } from '@rough-ember/store/database';
-import { listSymbolContents, type SymbolFile } from '@rough-ember/store/symbol-files';
+import { listSymbolContents, type SymbolContent } from '@rough-ember/store/symbol-files';
 import { indexFileOnDisk } from './index-file-on-disk.ts';
 import type { SymbolStore } from './symbol-store.ts';
 
@@ -44,19 +44,22 @@ export async function checkSymbols(
       continue;
     }
     sizeBytes += found.size;
-    if (!(await hashOf(path)).equals(sha256)) report('the file on disk is not what was uploaded: upload it again', false);
-    else if (content.state === 'ready') await checkIndex(symbols, content, report);
+    if (!(await hashOf(path)).equals(sha256)) {
+      await symbols.setAside(sha256);
+      report('the file on disk is not what was uploaded and was set aside: upload it again', false);
+    } else if (content.state === 'ready') await checkIndex(symbols, content, report);
   }
   return { contents: contents.length, sizeBytes, faults };
 }
 
 async function checkIndex(
   symbols: SymbolStore,
-  { sha256, fileName }: Pick<SymbolFile, 'sha256' | 'fileName'>,
+  { sha256, fileName, parts }: SymbolContent,
   report: (problem: string, mended: boolean) => void,
 ): Promise<void> {
   const indexPath = symbols.indexPath(sha256);
-  const problem = await faultOfIndex(`${indexPath}.0`);
+  let problem: string | null = null;
+  for (let part = 0; part < parts && problem === null; part++) problem = await faultOfIndex(`${indexPath}.${part}`);
   if (problem === null) return;
   const again = await indexFileOnDisk({ originalPath: symbols.originalPath(sha256), indexPath, fileName });
   report(again.ok ? `${problem}; it was made again` : `${problem}, and cannot be made again: ${again.problem.message}`, again.ok);

@@ -1,4 +1,4 @@
-import { readFileSync, rmSync, utimesSync, writeFileSync } from 'node:fs';
+import { readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { defaultScope } from '@rough-ember/core/scope/scope';
 import { createApp } from '@rough-ember/store/apps';
 import { deleteSymbolFile, findSymbolFile, isContentInUse, listSymbolFiles } from '@rough-ember/store/symbol-files';
@@ -115,13 +115,14 @@ describe('the check of symbol files on disk', () => {
     rmSync(symbols.originalPath(assembly.sha256));
     expect((await check()).faults.map(({ mended, problem }) => [mended, problem])).toEqual(
       expect.arrayContaining([
-        [false, 'the file on disk is not what was uploaded: upload it again'],
+        [false, 'the file on disk is not what was uploaded and was set aside: upload it again'],
         [false, 'the file is gone from disk: upload it again'],
       ]),
     );
+    expect(await symbols.has(mapping.sha256)).toBe(false);
     // Sending the same file again puts it back.
     await server.uploadSymbols(guideFile('4.3.1/mapping.txt'), { version: '4.3.1', build: '431', name: 'mapping.txt' });
-    utimesSync(original, new Date(), new Date());
+    expect(await symbols.has(mapping.sha256)).toBe(true);
     expect((await check()).faults.map((fault) => fault.fileName)).toEqual(['Survey.dll']);
   });
 });

@@ -1,6 +1,6 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { createWriteStream } from 'node:fs';
-import { mkdir, readdir, rename, rm, stat } from 'node:fs/promises';
+import { access, mkdir, readdir, rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { indexFormatVersion } from '@rough-ember/core/symbols/index-file';
@@ -11,6 +11,10 @@ export interface SymbolStore {
   keep(chunks: AsyncIterable<Buffer>): Promise<{ sha256: Buffer; sizeBytes: number }>;
   /** Path of the original file. */
   originalPath(sha256: Buffer): string;
+  /** Whether the original is on disk. */
+  has(sha256: Buffer): Promise<boolean>;
+  /** Takes an original that is not what was uploaded out of the way, so that the next upload puts it right. */
+  setAside(sha256: Buffer): Promise<void>;
   /** Path of its index in the format this program writes. */
   indexPath(sha256: Buffer): string;
   /** Every file that lies in the folder; what is still coming in has no content yet. */
@@ -37,6 +41,12 @@ export async function openSymbolStore(folder: string): Promise<SymbolStore> {
   return {
     originalPath: (sha256) => `${place(sha256)}.original`,
     indexPath: (sha256) => `${place(sha256)}.index${indexFormatVersion}`,
+    has: (sha256) =>
+      access(`${place(sha256)}.original`).then(
+        () => true,
+        () => false,
+      ),
+    setAside: (sha256) => rename(`${place(sha256)}.original`, `${place(sha256)}.damaged`),
     async *list() {
       for (const entry of await readdir(folder, { recursive: true, withFileTypes: true })) {
         if (!entry.isFile()) continue;

@@ -14,8 +14,11 @@ const parametersSchema = z.object({
 export const GET: APIRoute = async (context) => {
   const app = await requireUploader(context);
   const { sha256, version, build } = readParameters(context, parametersSchema);
-  const { database } = context.locals.services;
-  const file = await findSymbolFileOfContent(database, { appId: app.id, version, build, sha256: Buffer.from(sha256, 'hex') });
+  const { database, symbols } = context.locals.services;
+  const content = Buffer.from(sha256, 'hex');
+  const recorded = await findSymbolFileOfContent(database, { appId: app.id, version, build, sha256: content });
+  // A file that is gone from disk has to be sent again.
+  const file = recorded && (await symbols.has(content)) ? recorded : null;
   const parts = file && (await listSymbolParts(database, app.id, file.id));
   return json({ file: file && toSymbolFileView(file, parts?.get(file.id) ?? [], false) });
 };
