@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import type { CaseAction } from '@rough-ember/core/cases/case-standing';
 import { defaultScope, wholeScope } from '@rough-ember/core/scope/scope';
+import { createAccount } from '@rough-ember/store/accounts';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { ApiError } from '../errors.ts';
 import { guideFile, startTestServer, type TestServer } from '../testing/test-server.ts';
@@ -8,9 +9,15 @@ import { addNote, runCaseActions, undoLast } from './case-actions.ts';
 import { loadCaseFile } from './case-file.ts';
 import { loadCaseList } from './case-list.ts';
 
+const people = Array.from({ length: 6 }, (_, index) => `person-${index}`);
+
 let server: TestServer;
 beforeAll(async () => {
   server = await startTestServer();
+  for (const name of ['ines', 'tom', ...people]) {
+    const email = `${name}@larkfield.example`;
+    await createAccount(server.database, { email, name, role: 'developer', passwordHash: '' });
+  }
 });
 afterAll(() => server.stop());
 
@@ -103,11 +110,11 @@ describe('what is done to a case', () => {
   });
 
   it('by two people at once is all there afterwards', async () => {
-    const people = Array.from({ length: 6 }, (_, index) => `person-${index}@larkfield.example`);
-    await Promise.all(people.map((actor) => act(['LG-2'], { action: 'assign', assignee: actor }, actor)));
+    const actors = people.map((name) => `${name}@larkfield.example`);
+    await Promise.all(actors.map((actor) => act(['LG-2'], { action: 'assign', assignee: actor }, actor)));
     const { history, item } = await open('LG-2');
     const assigned = history.filter((event) => event.kind === 'assign');
-    expect(new Set(assigned.map((event) => event.actor))).toEqual(new Set(people));
+    expect(new Set(assigned.map((event) => event.actor))).toEqual(new Set(actors));
     expect(item.assignee).toBe(assigned[0]?.detail.assignee);
   });
 
@@ -120,6 +127,7 @@ describe('what is done to a case', () => {
 
   it('is refused for a case that is not there, and for a scope that makes no sense', async () => {
     await expect(act(['LG-99'], { action: 'open' })).rejects.toThrow('There is no case LG-99');
+    await expect(act(['LG-1'], { action: 'assign', assignee: 'nobody@larkfield.example' })).rejects.toThrow('is no developer or owner');
     const request = { scope: 'last=soon', action: { action: 'open' as const } };
     await expect(runCaseActions(server.services, { app: server.app, actor: 'x', request, now })).rejects.toThrow('last=soon');
   });

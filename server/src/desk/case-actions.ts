@@ -1,5 +1,6 @@
-import { caseActionSchema } from '@rough-ember/core/cases/case-standing';
+import { type CaseAction, caseActionSchema } from '@rough-ember/core/cases/case-standing';
 import { parseScope } from '@rough-ember/core/scope/scope';
+import { findAccountByEmail } from '@rough-ember/store/accounts';
 import type { App } from '@rough-ember/store/apps';
 import { actOnCases, noteOnCase, undoCaseEvent } from '@rough-ember/store/case-standing';
 import { findCaseId, listCases } from '@rough-ember/store/cases';
@@ -27,12 +28,21 @@ export async function runCaseActions(
   { database, changes }: ActionServices,
   { app, actor, request, now }: { app: App; actor: string; request: CaseActions; now: Date },
 ): Promise<{ cases: number; changed: number }> {
+  await requireColleague(database, request.action);
   const caseIds = request.cases
     ? await idsOf({ database }, app, request.cases)
     : await idsInScope({ database }, app, request.scope ?? '', now);
   const changed = await actOnCases(database, { caseIds, actor, action: request.action });
   changes.note(app.id);
   return { cases: caseIds.length, changed };
+}
+
+/** Only who has an account can look after a case. */
+async function requireColleague(database: Services['database'], action: CaseAction): Promise<void> {
+  if (action.action !== 'assign' || action.assignee === null) return;
+  const account = await findAccountByEmail(database, action.assignee);
+  if (!account || account.role === 'viewer')
+    throw new ApiError('bad-request', `${action.assignee} is no developer or owner of this server, so nothing can be assigned to them.`);
 }
 
 async function idsOf(services: Pick<Services, 'database'>, app: App, refs: readonly string[]): Promise<number[]> {

@@ -65,7 +65,7 @@ export function CaseActions(props: CaseActionsProps) {
       withInitialFocusPlaceholder={false}
     >
       <Menu.Target>
-        <Button size="compact-sm" variant="default" aria-keyshortcuts={hasKeys ? key : undefined}>
+        <Button size="compact-sm" variant="default" maw={220} aria-keyshortcuts={hasKeys ? key : undefined}>
           {label} ▾
         </Button>
       </Menu.Target>

@@ -117,6 +117,7 @@ function Desk({ frame, list: initialList, file: initialFile }: CasesDeskProps) {
       <ScopeSentence
         scope={view.scope}
         versions={list.versions}
+        choosesCases
         onChange={(scope) => go({ ...view, scope, selected: null, position: 0 }, { keep: true })}
       >
         {wordCount(totals.reports, 'report', 'reports')} · {wordCount(totals.people, 'person', 'people')}

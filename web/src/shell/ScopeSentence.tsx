@@ -19,12 +19,15 @@ export function ScopeSentence({
   scope,
   versions,
   onChange,
+  choosesCases = false,
   children,
 }: {
   scope: Scope;
   /** Oldest first. */
   versions: readonly string[];
   onChange: (scope: Scope) => void;
+  /** Whether it also says which cases a list shows. */
+  choosesCases?: boolean;
   /** What the scope holds, at the right. */
   children?: ReactNode;
 }) {
@@ -86,17 +89,21 @@ export function ScopeSentence({
           ))}
         </Menu.Dropdown>
       </Menu>
-      <span className={styles.comma}>:</span>
-      <Menu width={200}>
-        <Word>{wordCases(scope.cases)}</Word>
-        <Menu.Dropdown>
-          {caseScopes.map((cases) => (
-            <Menu.Item key={cases} onClick={() => onChange({ ...scope, cases })}>
-              {wordCases(cases).replace(/^./, (letter) => letter.toUpperCase())}
-            </Menu.Item>
-          ))}
-        </Menu.Dropdown>
-      </Menu>
+      {choosesCases && (
+        <>
+          <span className={styles.comma}>:</span>
+          <Menu width={200}>
+            <Word>{wordCases(scope.cases)}</Word>
+            <Menu.Dropdown>
+              {caseScopes.map((cases) => (
+                <Menu.Item key={cases} onClick={() => onChange({ ...scope, cases })}>
+                  {wordCases(cases).replace(/^./, (letter) => letter.toUpperCase())}
+                </Menu.Item>
+              ))}
+            </Menu.Dropdown>
+          </Menu>
+        </>
+      )}
       <span className={styles.holds}>{children}</span>
     </search>
   );
