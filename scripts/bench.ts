@@ -1,8 +1,12 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { crashFree } from './bench/crash-free.ts';
+import { crashFreeAccuracy } from './bench/crash-free-accuracy.ts';
+import { desk } from './bench/desk.ts';
 import type { Bench } from './bench/figure.ts';
-import { intakeReports, visible } from './bench/intake.ts';
+import { groupingPrecision, groupingRecall } from './bench/grouping.ts';
+import { intakeReports, intakeSessions, visible } from './bench/intake.ts';
 import { lateSymbols } from './bench/late-symbols.ts';
 import { mappingIndex, retrace } from './bench/mapping.ts';
 import { dwarfCold, dwarfWarm, sourceMap } from './bench/symbols.ts';
@@ -16,6 +20,12 @@ const benches: Readonly<Record<string, Bench>> = {
   'intake.reports': intakeReports,
   'visible.p95': visible,
   'late-symbols': lateSymbols,
+  'desk.p95': desk,
+  'intake.sessions': intakeSessions,
+  'crashfree.p95': crashFree,
+  'crashfree.accuracy': crashFreeAccuracy,
+  'grouping.precision': groupingPrecision,
+  'grouping.recall': groupingRecall,
 };
 
 /** `npm run bench [-- --json] [name…]`: figures as ratios against a yardstick measured in the same run. */
@@ -33,10 +43,12 @@ export async function main(args: readonly string[]): Promise<number> {
     try {
       const { note, ...figure } = await bench(folder);
       if (json) console.log(JSON.stringify(figure));
-      else console.log(`${name}: ${figure.value.toFixed(0)} ${figure.unit}, ${figure.ratio.toFixed(2)} × ${figure.yardstick}\n  ${note}`);
+      else console.log(`${name}: ${wordValue(figure.value)} ${figure.unit}, ${figure.ratio.toFixed(2)} × ${figure.yardstick}\n  ${note}`);
     } finally {
       rmSync(folder, { recursive: true, force: true });
     }
   }
   return 0;
 }
+
+const wordValue = (value: number): string => value.toFixed(value < 100 ? 1 : 0);

@@ -17,7 +17,8 @@ const mayImport: Readonly<Record<string, { ours: readonly string[]; packages: Re
 };
 
 /** What runs in the browser may have types from the server, but none of its code. */
-const browserFolders = /^web\/src\/(islands|shell|stack|case-file|desk|symbols|bench|intake|words|client|theme)\//;
+const browserFolders =
+  /^web\/src\/(islands|shell|stack|case-file|crash-free|versions|now|sessions|scope|desk|symbols|bench|intake|words|client|theme)\//;
 
 interface Import {
   readonly file: string;

@@ -1,12 +1,14 @@
 import { mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import type { CaseList } from '@rough-ember/server/desk/case-list';
 import type { Page } from 'playwright-core';
 import { launchBrowser } from './browser.ts';
 import { startProduct } from './testing/started-product.ts';
 
 interface View {
   readonly name: string;
+  /** `{SightingStore.write}` stands for the case there, whatever its number. */
   readonly path: string;
   readonly scheme: 'light' | 'dark';
   /** What a person does before the picture. */
@@ -15,25 +17,72 @@ interface View {
 
 const folder = 'docs/screenshots';
 const views: readonly View[] = [
-  { name: 'cases-light', path: '/apps/larkfield-guide/cases', scheme: 'light' },
-  { name: 'cases-dark', path: '/apps/larkfield-guide/cases', scheme: 'dark' },
-  { name: 'case-file', path: '/apps/larkfield-guide/cases/LG-2?kind=error&last=90d', scheme: 'light' },
-  { name: 'symbols', path: '/apps/larkfield-guide/symbols', scheme: 'light' },
-  { name: 'intake', path: '/apps/larkfield-guide/intake', scheme: 'dark' },
-  { name: 'intake-waiting', path: '/apps/pond-watch/intake', scheme: 'light' },
+  { name: 'now', path: '/apps/larkfield-guide/now', scheme: 'light' },
   {
-    name: 'scrubbing',
-    path: '/apps/larkfield-guide/intake',
+    name: 'crash-free',
+    path: '/apps/larkfield-guide/crash-free',
     scheme: 'light',
     before: async (page) => {
-      await page.getByRole('button', { name: 'Change and try on a sample' }).click();
-      await page.getByRole('button', { name: 'Add a pattern' }).click();
-      await page.getByLabel('Name of pattern 1').fill('ring number');
-      await page.getByLabel('Pattern 1', { exact: true }).fill('RN-\\d{6}');
-      await page.getByText('[removed: ring number]').waitFor();
+      await page.getByRole('button', { name: /^Tarn Go 3, 4\.2\.0:/ }).click();
+      await page.getByRole('heading', { name: '4.2.0 on Tarn Go 3' }).waitFor();
+      await page.mouse.move(640, 20);
     },
   },
-  { name: 'people', path: '/people', scheme: 'light' },
+  {
+    name: 'wall',
+    path: '/apps/larkfield-guide/now',
+    scheme: 'dark',
+    before: async (page) => {
+      await page.getByRole('button', { name: 'On a big screen …' }).click();
+      await page.getByLabel('Name of the link').fill('Kitchen');
+      await page.getByRole('button', { name: 'Make the link' }).click();
+      const link = (await page.getByText(/\/wall\/wall_/).textContent()) as string;
+      await page.goto(`${new URL(link).pathname}?app=larkfield-guide`);
+      await page.getByText('Today so far').waitFor();
+    },
+  },
+  { name: 'screens', path: '/apps/larkfield-guide/screens', scheme: 'light' },
+  { name: 'versions', path: '/apps/larkfield-guide/versions', scheme: 'dark' },
+  {
+    name: 'session',
+    path: '/apps/larkfield-guide/sessions?end=crashed',
+    scheme: 'light',
+    before: async (page) => {
+      await page.getByRole('rowheader').getByRole('link').first().click();
+      await page.waitForURL(/sessions\//);
+    },
+  },
+  { name: 'cases-light', path: '/apps/larkfield-guide/cases', scheme: 'light' },
+  { name: 'cases-dark', path: '/apps/larkfield-guide/cases', scheme: 'dark' },
+  { name: 'case-file', path: '/apps/larkfield-guide/cases/{TideClient.connect}?kind=error&last=90d', scheme: 'light' },
+  { name: 'case-native', path: '/apps/larkfield-guide-ios/cases/LI-1?last=90d', scheme: 'dark' },
+  { name: 'case-javascript', path: '/apps/feeder-cam/cases/FC-1?last=90d', scheme: 'light' },
+  { name: 'case-dart', path: '/apps/trails/cases/TR-1?last=90d', scheme: 'light' },
+  { name: 'case-dotnet', path: '/apps/wardens-survey/cases/WS-1?last=90d', scheme: 'dark' },
+  {
+    name: 'rules',
+    path: '/apps/larkfield-guide/grouping',
+    scheme: 'light',
+    before: async (page) => {
+      await page
+        .getByLabel('Rules, one a line')
+        .fill('# Checks that only report what their caller did\nskip function *.text.Require.*\njoin "sightings" function *.sightings.*');
+      await page.getByRole('button', { name: 'Preview on what is there' }).click();
+      await page.getByRole('region', { name: 'Preview' }).waitFor();
+    },
+  },
+  { name: 'comparison', path: '/apps/larkfield-guide/compare?case={SightingStore.write}&left=0&right=1', scheme: 'light' },
+  {
+    name: 'person',
+    path: '/apps/larkfield-guide/cases?case={SightingStore.write}',
+    scheme: 'dark',
+    before: async (page) => {
+      await page.locator('#state a[href*="person"]').first().click();
+      await page.waitForURL(/person/);
+    },
+  },
+  { name: 'symbols', path: '/apps/larkfield-guide/symbols', scheme: 'light' },
+  { name: 'intake', path: '/apps/larkfield-guide/intake', scheme: 'dark' },
   {
     name: 'bench',
     path: '/apps/larkfield-guide/bench',
@@ -47,23 +96,42 @@ const views: readonly View[] = [
   },
 ];
 
-/** `npm run screenshots`: a current picture of each main view, from a fresh server with nothing but the demo. */
-export async function main(): Promise<number> {
+/** The path with the reference of the case that it names. */
+async function withCase(page: Page, path: string): Promise<string> {
+  const [named, where] = /\{([^}]+)\}/.exec(path) ?? [];
+  if (named === undefined) return path;
+  for (const kind of ['crash', 'error']) {
+    const answer = await page.request.get(`/api/v1/apps/larkfield-guide/cases?last=90d&kind=${kind}`);
+    const { cases } = (await answer.json()) as CaseList;
+    const found = cases.find((one) => one.where === where);
+    if (found) return path.replace(named, found.ref);
+  }
+  throw new Error(`the demo has no case at ${where}`);
+}
+
+/** `npm run screenshots [-- name…]`: a current picture of each main view, or of those named, from a fresh server with nothing but the demo. */
+export async function main(names: readonly string[] = []): Promise<number> {
   mkdirSync(folder, { recursive: true });
   const data = mkdtempSync(join(tmpdir(), 'ember-pictures-'));
-  const product = await startProduct(data, { EMBER_LOG_LEVEL: 'silent', EMBER_PUBLIC_URL: 'https://ember.larkfield.example' });
+  const began = performance.now();
+  const product = await startProduct(data, {
+    EMBER_LOG_LEVEL: 'silent',
+    EMBER_DEMO_SESSIONS: '200000',
+    EMBER_PUBLIC_URL: 'https://ember.larkfield.example',
+  });
+  console.log(`the demo was there after ${((performance.now() - began) / 1000).toFixed(0)} s`);
   try {
     const browser = await launchBrowser();
     for (const { name, path, scheme, before } of views) {
+      if (names.length > 0 && !names.includes(name)) continue;
       const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme: scheme, baseURL: product.address });
       await signIn(page, product.first);
-      await page.request.post('/api/v1/apps', {
-        headers: { origin: product.address },
-        data: { name: 'Pond Watch', prefix: 'PW', platforms: ['Android', 'iOS'], ourPackages: [] },
-      });
-      await page.goto(path);
+      await page.goto(await withCase(page, path));
       await page.waitForFunction(() => !document.querySelector('astro-island[ssr]'));
       await before?.(page);
+      // What is asked for once the page is there.
+      await page.waitForFunction(() => !document.body.textContent?.includes('looking …'));
+      await page.waitForTimeout(400);
       await page.screenshot({ path: join(folder, `${name}.png`) });
       console.log(`${folder}/${name}.png`);
       await page.close();

@@ -3,7 +3,6 @@ import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import type { DemoApp } from '@rough-ember/demo/demo-app';
 import { larkfieldApps, larkfieldGuide } from '@rough-ember/demo/larkfield';
-import { sendDemo } from '@rough-ember/demo/send-demo';
 import { createOwner } from '@rough-ember/server/accounts/sign-in';
 import type { PageHandler } from '@rough-ember/server/http/http-server';
 import { issueIntakeKey, issueToken } from '@rough-ember/server/intake/intake-overview';
@@ -11,9 +10,10 @@ import { readSettings, type Settings, SettingsError } from '@rough-ember/server/
 import { type RunningServer, startServer } from '@rough-ember/server/start-server';
 import { createApp, findApp } from '@rough-ember/store/apps';
 import { type Database, migrate, openDatabase } from '@rough-ember/store/database';
-import { countAllJobs } from '@rough-ember/store/jobs';
 import { buildWeb } from './build-web.ts';
 import { StartProblem } from './debian.ts';
+import { liveDemo } from './demo-life.ts';
+import { loadDemoApp, settled, withDemoSender } from './load-demo.ts';
 import { isTaken, type OwnMariadb, startMariadb } from './mariadb.ts';
 
 /** `npm start`: everything from a fresh machine to a served page; ends with SIGINT or SIGTERM. */
@@ -47,7 +47,9 @@ export async function main(): Promise<number> {
     const { handler } = (await import(pathToFileURL(join('web/dist/server/entry.mjs')).href)) as { handler: PageHandler };
     server = await startServer(settings, database, { pages: handler, assetsFolder: join('web/dist/client') });
     await welcome(server, settings, database);
+    const endDemo = settings.demoLife ? liveDemo(server.services, server.address) : () => {};
     const signal = await asked;
+    endDemo();
     console.log(`\n${signal}: finishing what was accepted …`);
     await stopAll();
     return 0;
@@ -91,6 +93,27 @@ async function checkDatabase(database: Database, settings: Settings): Promise<vo
   }
 }
 
+/** Tells how far the demo is, on one line of a terminal, or a line for each quarter elsewhere. */
+function showProgress(total: number): { add(count: number): void; end(): void } {
+  const isTerminal = process.stdout.isTTY;
+  let done = 0;
+  let told = 0;
+  return {
+    add: (count) => {
+      done += count;
+      const percent = Math.min(100, Math.floor((100 * done) / Math.max(1, total)));
+      if (percent < told + (isTerminal ? 1 : 25)) return;
+      told = percent;
+      const bar = '█'.repeat(percent / 5).padEnd(20, '·');
+      if (isTerminal) process.stdout.write(`\r  ${bar} ${percent} %`);
+      else console.log(`  ${percent} %`);
+    },
+    end: () => {
+      if (isTerminal) process.stdout.write('\n');
+    },
+  };
+}
+
 /** What the first start made; kept so that later starts can show it again. */
 interface FirstStart {
   readonly email: string;
@@ -101,7 +124,7 @@ interface FirstStart {
 }
 
 /** Makes the owner, and the demo once, and prints where to go and how to sign in. */
-async function welcome({ address }: RunningServer, settings: Settings, database: Database): Promise<void> {
+async function welcome({ address, services }: RunningServer, settings: Settings, database: Database): Promise<void> {
   const file = join(settings.dataFolder, 'first-start.json');
   let known = existsSync(file) ? (JSON.parse(readFileSync(file, 'utf8')) as FirstStart) : null;
   const keep = (next: FirstStart) => {
@@ -113,11 +136,15 @@ async function welcome({ address }: RunningServer, settings: Settings, database:
   if (password !== null) keep({ email: settings.ownerEmail, password });
   if (settings.demo && known && !known.demoLoaded) {
     console.log('Loading the Larkfield demo …');
-    for (const demo of larkfieldApps) {
-      const credentials = await demoCredentials(database, demo, known, keep);
-      await sendDemo(demo, { address, ...credentials }, new Date());
-    }
-    while ((await countAllJobs(database)) > 0) await new Promise((resolve) => setTimeout(resolve, 100));
+    const progress = showProgress(settings.demoSessions);
+    await withDemoSender(async (sender) => {
+      for (const demo of larkfieldApps) {
+        const credentials = await demoCredentials(database, demo, known as FirstStart, keep);
+        await loadDemoApp(services, demo, { address, ...credentials }, { actor: settings.ownerEmail, sender, onSent: progress.add });
+      }
+    });
+    await settled(services);
+    progress.end();
     keep({ ...known, demoLoaded: true });
   }
 

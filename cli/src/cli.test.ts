@@ -312,3 +312,63 @@ describe('ember upload', () => {
     expect(out).toMatch(/clang-arm64-O\d\.so is a symbol file of guide\n/);
   });
 });
+
+describe('ember check-rollout and the recording of rollouts', () => {
+  const asked: { line: string; body: string }[] = [];
+  let answer: { status: number; body: object } = { status: 200, body: {} };
+  let server: Server;
+  let address: string;
+  beforeAll(async () => {
+    server = createServer((request, response) => {
+      let body = '';
+      request.on('data', (chunk) => {
+        body += chunk;
+      });
+      request.on('end', () => {
+        asked.push({ line: `${request.method} ${request.url} ${request.headers.authorization}`, body });
+        response.writeHead(answer.status, { 'content-type': 'application/json' }).end(JSON.stringify(answer.body));
+      });
+    });
+    await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+    address = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
+  });
+  afterAll(() => server.close());
+  const run = (command: string, ...more: string[]) => ember(command, '--server', address, '--token', 't', '--app', 'guide', ...more);
+
+  it.each([
+    ['go', 0, 'It may go to more people.'],
+    ['stop', 1, 'It must not go to more people.'],
+    ['wait', 3, 'It is too early to say.'],
+  ])('of a version that is to %s ends with %d', async (verdict, code, words) => {
+    const conditions = [{ condition: 'sessions', outcome: 'met', wanted: 1_000, sessions: 5_128 }];
+    answer = { status: 200, body: { verdict, version: '4.3.1', span: { first: 20_780, last: 20_785 }, conditions } };
+    const ran = await run('check-rollout', '--version', '4.3.1');
+    expect([ran.code, ran.out]).toEqual([code, expect.stringContaining(words)]);
+    expect(ran.out).toContain('  met        at least 1,000 sessions: there are 5,128');
+    expect(asked.at(-1)?.line).toBe('GET /api/v1/apps/guide/versions/4.3.1/check Bearer t');
+    expect(JSON.parse((await run('check-rollout', '--version', '4.3.1', '--json')).out)).toMatchObject({ verdict });
+  });
+
+  it("prints the server's reason when it cannot say, and that is no answer", async () => {
+    answer = { status: 404, body: { error: { message: 'Nothing is known of Guide 9.9.', remedy: 'Check the address.' } } };
+    const { code, err } = await run('check-rollout', '--version', '9.9');
+    expect([code, err.trim()]).toEqual([1, 'ember: Nothing is known of Guide 9.9. Check the address.']);
+  });
+
+  it('sends a step, a halt and a change of a flag', async () => {
+    answer = { status: 201, body: { id: 1 } };
+    expect((await run('record-rollout', '--version', '4.3.1', '--percent', '12.5', '--commit', '7f3c2a1')).code).toBe(0);
+    expect(JSON.parse(asked.at(-1)?.body ?? '')).toMatchObject({ version: '4.3.1', action: 'step', percent: 12.5, commit: '7f3c2a1' });
+    expect((await run('record-rollout', '--version', '4.3.1', '--halt')).code).toBe(0);
+    expect(JSON.parse(asked.at(-1)?.body ?? '')).toMatchObject({ action: 'halt', percent: null });
+    expect((await run('record-flag', '--flag', 'night-map', '--percent', '35')).code).toBe(0);
+    expect(asked.at(-1)?.line).toBe('POST /api/v1/apps/guide/flag-changes Bearer t');
+  });
+
+  it('refuses what says too little before it is sent', async () => {
+    const before = asked.length;
+    expect((await run('record-rollout', '--version', '4.3.1')).err).toContain('a step says to which percent of people');
+    expect((await run('record-rollout', '--version', '4.3.1', '--percent', '120')).code).toBe(2);
+    expect(asked.length).toBe(before);
+  });
+});

@@ -1,23 +1,30 @@
 import { Command, CommanderError } from 'commander';
+import { checkRolloutCommand } from './check-rollout.ts';
 import { CommandProblem } from './command-problem.ts';
 import { demangleCommand } from './demangle.ts';
 import { readCommand } from './read.ts';
+import { recordFlagCommand, recordRolloutCommand } from './record.ts';
 import { symbolicateCommand } from './symbolicate.ts';
 import { symbolsCommand } from './symbols.ts';
 import { uploadCommand } from './upload.ts';
 
 const program = new Command('ember')
-  .description('Reads and symbolicates crash files, looks into symbol files, and uploads them to a Rough Ember server.')
+  .description(
+    'Reads and symbolicates crash files, looks into symbol files, uploads them to a Rough Ember server, records rollouts there and checks them.',
+  )
   .showHelpAfterError('Run "ember --help" for what there is.')
   .addCommand(readCommand())
   .addCommand(symbolicateCommand())
   .addCommand(symbolsCommand())
   .addCommand(demangleCommand())
-  .addCommand(uploadCommand());
+  .addCommand(uploadCommand())
+  .addCommand(recordRolloutCommand())
+  .addCommand(recordFlagCommand())
+  .addCommand(checkRolloutCommand());
 for (const command of [program, ...program.commands])
   command.exitOverride().configureOutput({ outputError: (text, write) => write(`${text.trim().split('\n')[0]}\n`) });
 
-/** Exit codes: 0 done, 1 could not, 2 wrong usage. */
+/** Exit codes: 0 done, 1 could not, 2 wrong usage; of a check 1 is a no, and 3 that it is too early to say. */
 try {
   await program.parseAsync();
 } catch (error) {

@@ -11,12 +11,17 @@ import java.net.HttpURLConnection;
 import java.net.URL;
 import java.nio.charset.StandardCharsets;
 import java.text.SimpleDateFormat;
+import java.util.ArrayDeque;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Date;
+import java.util.Deque;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.TimeZone;
+import java.util.TreeMap;
 import java.util.UUID;
 
 /**
@@ -64,12 +69,20 @@ public final class EmberReporter {
   /** More waiting reports than these and the oldest are given up. */
   private static final int MAXIMUM_FILES = 40;
   private static final int MAXIMUM_STACK_CHARACTERS = 60_000;
+  private static final int MAXIMUM_NAME = 300;
+  private static final int MAXIMUM_TRAIL = 100;
+  private static final int MAXIMUM_SCREENS = 200;
+  private static final int MAXIMUM_REQUESTS = 100;
+  private static final int LAST_DURATION_BUCKET = 239;
 
   private final Options options;
   private final String installationId;
   private final String sessionId = UUID.randomUUID().toString();
   private final String startedAt = now();
   private final long began = System.currentTimeMillis();
+  private final Deque<String> trail = new ArrayDeque<>();
+  private final Map<String, Integer> screens = new LinkedHashMap<>();
+  private final Map<String, RequestCounts> requests = new LinkedHashMap<>();
   private int sequence = 0;
 
   private EmberReporter(Options options) throws IOException {
@@ -107,6 +120,55 @@ public final class EmberReporter {
     sendInBackground();
   }
 
+  /** Says which screen is shown now. */
+  public synchronized void screen(String given) {
+    String name = clip(given, MAXIMUM_NAME);
+    if (name.isEmpty()) return;
+    note("{\"kind\":\"screen\",\"at\":" + quote(now()) + ",\"name\":" + quote(name) + "}");
+    if (screens.containsKey(name) || screens.size() < MAXIMUM_SCREENS) screens.merge(name, 1, Integer::sum);
+  }
+
+  /**
+   * Says how a request went.
+   *
+   * @param givenPath a template such as "/tiles/{zoom}/{x}", never with a query
+   * @param status of HTTP; 0 when no answer came
+   */
+  public synchronized void request(String givenMethod, String givenHost, String givenPath, int status, long givenMs) {
+    String method = clip(givenMethod, 20);
+    String host = clip(givenHost, MAXIMUM_NAME);
+    String path = clip(givenPath, 1_000);
+    long durationMs = Math.max(0, givenMs);
+    note("{\"kind\":\"request\",\"at\":" + quote(now()) + ",\"method\":" + quote(method) + ",\"host\":" + quote(host)
+        + ",\"path\":" + quote(path) + ",\"status\":" + (status == 0 ? "null" : status) + ",\"durationMs\":" + durationMs + "}");
+    String name = "{\"method\":" + quote(method) + ",\"host\":" + quote(host) + ",\"path\":" + quote(path);
+    RequestCounts counts = requests.get(name);
+    if (counts == null && requests.size() >= MAXIMUM_REQUESTS) return;
+    if (counts == null) requests.put(name, counts = new RequestCounts());
+    counts.count++;
+    if (status == 0 || status >= 400) counts.failed++;
+    // Buckets from 2^(bucket/8) up to 2^((bucket+1)/8) milliseconds.
+    int bucket = (int) Math.ceil(8 * Math.log(Math.max(1, durationMs)) / Math.log(2)) - 1;
+    counts.durations.merge(Math.min(LAST_DURATION_BUCKET, Math.max(0, bucket)), 1, Integer::sum);
+  }
+
+  /** What the server would refuse must not cost the report it comes with. */
+  private static String clip(String text, int characters) {
+    return text == null ? "" : text.substring(0, Math.min(text.length(), characters));
+  }
+
+  private void note(String event) {
+    trail.add(event);
+    if (trail.size() > MAXIMUM_TRAIL) trail.remove();
+  }
+
+  /** How the requests of one kind went. */
+  private static final class RequestCounts {
+    int count = 0;
+    int failed = 0;
+    final Map<Integer, Integer> durations = new TreeMap<>();
+  }
+
   /** Says that the session is over. */
   public void end() {
     write("session", session("ended"));
@@ -134,6 +196,7 @@ public final class EmberReporter {
           + ",\"exceptions\":[{\"type\":" + quote(thrown.getClass().getName())
           + ",\"message\":" + (thrown.getMessage() == null ? "null" : quote(thrown.getMessage()))
           + ",\"stack\":" + quote(text) + "}]"
+          + ",\"trail\":" + trail()
           + (state == null ? "" : ",\"attributes\":" + state) + "}");
       if (kind.equals("crash")) write("session", session("crashed"));
     } catch (RuntimeException | Error problem) {
@@ -144,7 +207,27 @@ public final class EmberReporter {
   private synchronized String session(String state) {
     return "{\"type\":\"session\",\"id\":" + quote(sessionId) + ",\"sequence\":" + sequence++ + ",\"at\":" + quote(now())
         + ",\"startedAt\":" + quote(startedAt) + ",\"state\":" + quote(state)
-        + ",\"durationMs\":" + (System.currentTimeMillis() - began) + context() + "}";
+        + ",\"durationMs\":" + (System.currentTimeMillis() - began) + context() + activity() + "}";
+  }
+
+  private synchronized String trail() {
+    return "[" + String.join(",", trail) + "]";
+  }
+
+  private String activity() {
+    List<String> shown = new ArrayList<>();
+    for (Map.Entry<String, Integer> screen : screens.entrySet())
+      shown.add("{\"name\":" + quote(screen.getKey()) + ",\"visits\":" + screen.getValue() + "}");
+    List<String> asked = new ArrayList<>();
+    for (Map.Entry<String, RequestCounts> request : requests.entrySet()) {
+      RequestCounts counts = request.getValue();
+      List<String> durations = new ArrayList<>();
+      for (Map.Entry<Integer, Integer> one : counts.durations.entrySet())
+        durations.add("{\"bucket\":" + one.getKey() + ",\"count\":" + one.getValue() + "}");
+      asked.add(request.getKey() + ",\"count\":" + counts.count + ",\"failed\":" + counts.failed
+          + ",\"durations\":[" + String.join(",", durations) + "]}");
+    }
+    return ",\"screens\":[" + String.join(",", shown) + "],\"requests\":[" + String.join(",", asked) + "]";
   }
 
   private String context() {

@@ -8,8 +8,10 @@ import { fileURLToPath } from 'node:url';
 import { gzipSync } from 'node:zlib';
 import { itemSchema } from '@rough-ember/core/report/item';
 import { readStackTexts } from '@rough-ember/core/report/read-stack-texts';
+import { durationBucket } from '@rough-ember/core/report/session-activity';
 import { buildSync } from 'esbuild';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
+import { durationBucket as ourBucket } from './activity';
 import { describeError } from './describe-error';
 import { fileStorage } from './file-storage';
 import { type Collector, type CollectorOptions, startCollector } from './index';
@@ -97,6 +99,61 @@ describe('the collector', () => {
     expect(sessions.at(-1)).toMatchObject({ state: 'crashed' });
     expect(new Set(sessions.map((item) => item.id)).size).toBe(1);
     expect(reports()[0]?.sessionId).toBe(sessions[0]?.id);
+  });
+
+  it('counts the screens and requests of a session, however short the trail is', async () => {
+    const original = globalThis.fetch;
+    const statuses = [200, 503, 404];
+    globalThis.fetch = ((input: RequestInfo | URL, init?: RequestInit) =>
+      String(input).startsWith(address)
+        ? original(input, init)
+        : statuses.length > 0
+          ? Promise.resolve(new Response('', { status: statuses.shift() as number }))
+          : Promise.reject(new TypeError('away'))) as typeof fetch;
+    try {
+      const collector = start();
+      for (let visit = 0; visit < 150; visit++) collector.screen(visit % 3 === 0 ? 'Map' : 'Nest');
+      for (const id of ['7', '12', '90']) await fetch(`https://tiles.larkfield.example/t/${id}?of=day`);
+      await fetch('https://tiles.larkfield.example/t/91').catch(() => {});
+      await collector.stop();
+      const last = received.filter((item) => item.type === 'session').at(-1);
+      expect(itemSchema.safeParse(last).error?.issues ?? []).toEqual([]);
+      expect(last).toMatchObject({
+        screens: [
+          { name: 'Map', visits: 50 },
+          { name: 'Nest', visits: 100 },
+        ],
+        requests: [{ method: 'GET', host: 'tiles.larkfield.example', path: '/t/{number}', count: 4, failed: 3 }],
+      });
+      const [request] = (last?.requests ?? []) as { durations: { count: number }[] }[];
+      expect(request?.durations.reduce((sum, one) => sum + one.count, 0)).toBe(4);
+    } finally {
+      globalThis.fetch = original;
+    }
+  });
+
+  it('takes names of any length, none of which costs a report', async () => {
+    const collector = start();
+    for (const name of ['', 'Map'.repeat(200)]) collector.screen(name);
+    collector.report(new Error('still told'));
+    await collector.flush();
+    for (const item of received) expect(itemSchema.safeParse(item).error?.issues ?? []).toEqual([]);
+    expect(reports()[0]?.trail).toHaveLength(1);
+  });
+
+  it('tells the screens of a session that ended without telling', async () => {
+    const storage = memoryStorage();
+    const first = start({ storage });
+    first.screen('Map');
+    await first.flush();
+    received = [];
+    const second = start({ storage });
+    await second.flush();
+    expect(received.find((item) => item.state === 'ended')).toMatchObject({ screens: [{ name: 'Map', visits: 1 }] });
+  });
+
+  it('puts a duration into the bucket that the server reads', () => {
+    for (const ms of [0, 1, 1.5, 3, 90, 812, 8_000, 90_000, 2 ** 41]) expect(ourBucket(ms)).toBe(durationBucket(ms));
   });
 
   it('keeps what could not be sent, and sends it at the next launch, once', async () => {

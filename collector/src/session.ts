@@ -1,4 +1,5 @@
-import type { Item } from './item.ts';
+import { Activity } from './activity.ts';
+import type { Item, TrailEvent } from './item.ts';
 import type { Storage } from './storage.ts';
 import { uuid } from './uuid.ts';
 
@@ -12,6 +13,7 @@ export class Session {
   private sequence = 0;
   private errors = 0;
   private state: 'open' | 'ended' | 'crashed' = 'open';
+  private readonly activity = new Activity();
 
   constructor(
     private readonly storage: Storage,
@@ -36,25 +38,41 @@ export class Session {
     this.errors++;
   }
 
+  /** Counts what happens; a new screen is written down at once, for an app that is ended without telling. */
+  note(event: TrailEvent): void {
+    this.activity.note(event);
+    if (event.kind === 'screen' && this.state === 'open') this.writeDown(this.now());
+  }
+
   /** What is to be said of the session now. */
   item(state: 'open' | 'ended' | 'crashed' = 'open'): Item {
     if (state !== 'open') this.state = this.state === 'crashed' ? 'crashed' : state;
-    const item: Item = {
+    const item = this.now();
+    this.sequence++;
+    this.writeDown(state === 'ended' ? null : item);
+    return item;
+  }
+
+  private now(): Item {
+    return {
       type: 'session',
       id: this.id,
-      sequence: this.sequence++,
+      sequence: this.sequence,
       at: new Date().toISOString(),
       startedAt: this.startedAt,
       state: this.state,
       durationMs: Date.now() - this.began,
       errors: this.errors,
       ...this.context(),
+      ...this.activity.counts,
     };
+  }
+
+  private writeDown(item: Item | null): void {
     try {
-      this.storage.set(name, state === 'ended' ? 'null' : JSON.stringify(item));
+      this.storage.set(name, JSON.stringify(item));
     } catch {
       // Without room the next launch knows nothing of this session's end; the server has its start.
     }
-    return item;
   }
 }

@@ -41,7 +41,6 @@ export function startCollector(options: CollectorOptions): Collector {
   }
   if (options.buildType === 'debug' && options.inDebugBuilds !== true) return idle(installationId);
 
-  const trail = new Trail();
   const outbox = new Outbox(storage);
   const sender = new Sender({
     outbox,
@@ -79,6 +78,7 @@ export function startCollector(options: CollectorOptions): Collector {
   };
 
   const session = options.sessions === false ? null : new Session(storage, context);
+  const trail = new Trail((event) => session?.note(event));
   const leftOver = Session.leftOver(storage);
   if (leftOver) keep(leftOver);
   if (session) keep(session.item());

@@ -1,7 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { groupReport } from './grouping/group-report.ts';
+import { bareContext, groupReport } from './grouping/group-report.ts';
 import { readCrashFile } from './report/crash-file.ts';
 import { reportSchema } from './report/report.ts';
 import { noSymbols } from './symbolicate/symbol-source.ts';
@@ -126,7 +126,7 @@ describe('hostile input', () => {
         const opened = MappingIndex.open(writeIndexFile(indexed.value));
         if (!opened.ok) throw new Error(opened.problem.message);
         const readable = symbolicate(crash.value[0] as never, { ...noSymbols, mapping: () => opened.value }, { ours: [] });
-        expect(groupReport('crash', readable, '1').key).not.toBe('');
+        expect(groupReport(bareContext('crash'), readable).key).not.toBe('');
       }),
       { numRuns: 600 },
     );
@@ -172,7 +172,7 @@ describe('hostile input', () => {
     if (result.ok)
       for (const crash of result.value) {
         const readable = inTime(() => symbolicate(crash, noSymbols, { ours: [] }));
-        expect(inTime(() => groupReport('crash', readable, '1')).key).not.toBe('');
+        expect(inTime(() => groupReport(bareContext('crash'), readable)).key).not.toBe('');
         expect(crash.exceptions.length).toBeLessThanOrEqual(64);
         expect(crash.exceptions.reduce((sum, one) => sum + one.frames.length, 0)).toBeLessThanOrEqual(20_000);
       }

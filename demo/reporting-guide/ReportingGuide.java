@@ -9,7 +9,13 @@ public final class ReportingGuide {
         options.deviceModel = "OD-40";
         options.stateAtCrash = () -> "{\"screen\":\"" + (arguments.length > 3 ? arguments[3] : "none") + "\",\"zoom\":14}";
         EmberReporter reporter = EmberReporter.install(options);
-        if (arguments.length > 3) Guide.main(new String[] {arguments[3]});
-        else reporter.end();
+        reporter.screen("home");
+        reporter.request("GET", "tiles.larkfield.example", "/v2/{zoom}/{x}/{y}", 504, 8_000);
+        if (arguments.length > 3) {
+            reporter.screen(arguments[3]);
+            Guide.main(new String[] {arguments[3]});
+        } else {
+            reporter.end();
+        }
     }
 }

@@ -4,6 +4,7 @@ import type { ReportInput } from '@rough-ember/core/report/report';
 import { larkfieldReports } from '@rough-ember/demo/larkfield';
 import mysql from 'mysql2/promise';
 import { databaseOf, type StartedProduct, startProduct } from '../testing/started-product.ts';
+import { signedIn } from './ask.ts';
 import { type Bench, percentile } from './figure.ts';
 
 const reportsSent = 20_000;
@@ -98,6 +99,77 @@ export const intakeReports: Bench = (folder) =>
       note: `${reportsSent} reports of ${(bytes / 1000).toFixed(1)} kB in batches of ${batchSize} from ${senders} senders; ${waiting} were still to be processed when the last was answered; raw ${raw.toFixed(0)} rows/s`,
     };
   });
+
+const sessionsSent = 60_000;
+const sessionsABatch = 500;
+
+/** Sessions as devices send them: begun and ended in one item, each of a person with a device. */
+function sessionLines(): () => string {
+  let next = 0;
+  const persons = 8_000;
+  const ids = Array.from({ length: persons }, () => randomUUID());
+  return () => {
+    const person = (next++ * 7_919) % persons;
+    const at = new Date(Date.now() - (next % 86_400) * 1_000);
+    return JSON.stringify({
+      type: 'session',
+      id: randomUUID(),
+      sequence: 1,
+      at: at.toISOString(),
+      startedAt: new Date(at.getTime() - 60_000).toISOString(),
+      state: next % 90 === 0 ? 'crashed' : 'ended',
+      durationMs: 60_000,
+      version: `4.3.${next % 4}`,
+      build: '430',
+      os: { name: 'Android', version: String(11 + (person % 5)) },
+      device: { manufacturer: 'Brill', model: `B${person % 200}`, memoryClass: '4 GB' },
+      country: 'GB',
+      carrier: 'Estuary Mobile',
+      installationId: ids[person],
+      flags: { 'night-map': person % 2 === 0 ? 'on' : 'off' },
+    });
+  };
+}
+
+/** Sessions taken, against bulk inserts of the same bytes; and how soon they are in the figures. */
+export const intakeSessions: Bench = (folder) =>
+  withProduct(folder, async (product, database) => {
+    const next = sessionLines();
+    const batches = () => Array.from({ length: sessionsSent / sessionsABatch }, () => Array.from({ length: sessionsABatch }, next));
+    const perSecond = (rates: number) => (rates * sessionsABatch) / batchSize;
+    await send(product, batches()[0] as string[]);
+    const taken = perSecond(await rate(batches(), (batch) => send(product, batch)));
+    const inFigures = await secondsUntilCounted(product, sessionsSent);
+    await database.query('CREATE TABLE raw_sessions_bench (id BIGINT PRIMARY KEY AUTO_INCREMENT, body TEXT NOT NULL)');
+    const connections = await Promise.all(Array.from({ length: senders }, () => mysql.createConnection(databaseOf(folder))));
+    const raw = perSecond(
+      await rate(batches(), async (batch, sender) => {
+        await (connections[sender] as mysql.Connection).query('INSERT INTO raw_sessions_bench (body) VALUES ?', [
+          batch.map((line) => [line]),
+        ]);
+      }),
+    );
+    await Promise.all(connections.map((connection) => connection.end()));
+    return {
+      name: 'intake.sessions',
+      value: taken,
+      unit: 'sessions/s',
+      yardstick: 'the same bytes inserted into one table, as many rows a statement, on as many connections',
+      ratio: taken / raw,
+      note: `${sessionsSent} sessions in batches of ${sessionsABatch} from ${senders} senders; all of them in the figures ${inFigures.toFixed(1)} s after the last was answered; raw ${raw.toFixed(0)} rows/s`,
+    };
+  });
+
+/** How long it takes until Crash-free counts at least so many sessions. */
+async function secondsUntilCounted(product: StartedProduct, count: number): Promise<number> {
+  const ask = await signedIn(product);
+  const began = performance.now();
+  for (;;) {
+    const { total } = (await ask('/api/v1/apps/larkfield-guide/crash-free?last=7d')) as { total: { sessions: number } };
+    if (total.sessions >= count) return (performance.now() - began) / 1000;
+    await pause(200);
+  }
+}
 
 /** How long after its 202 a report is symbolicated, grouped and to be seen, at a steady rate. */
 export const visible: Bench = (folder) =>

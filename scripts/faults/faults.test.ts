@@ -23,7 +23,7 @@ async function start(): Promise<void> {
 
 const mariadbPid = () => Number(readFileSync(join(folder, 'mariadb', 'mariadbd.pid'), 'utf8'));
 
-async function makeApp(): Promise<string> {
+async function makeApp(): Promise<{ key: string; cookie: string }> {
   const { address, first } = server;
   const { email, password } = first;
   const post = (path: string, body: object, cookie = '') =>
@@ -35,7 +35,7 @@ async function makeApp(): Promise<string> {
   const cookie = ((await post('/api/v1/sign-in', { email, password })).headers.get('set-cookie') as string).split(';')[0] as string;
   await post('/api/v1/apps', { name: 'Faults', prefix: 'FA', platforms: ['Android'], ourPackages: [] }, cookie);
   const overview = await (await fetch(`${address}/api/v1/apps/faults/intake`, { headers: { cookie } })).json();
-  return overview.keys[0].keyText;
+  return { key: overview.keys[0].keyText, cookie };
 }
 
 beforeAll(async () => {
@@ -48,9 +48,22 @@ afterAll(async () => {
 }, 60_000);
 
 it(`nothing that was answered 202 is lost when the server, then MariaDB, is killed in the middle of ${reports} reports`, async () => {
-  const key = await makeApp();
+  const { key, cookie } = await makeApp();
   const answered = new Set<string>();
   let progress = () => {};
+
+  const figures = async (): Promise<{ sessions: number; crashed: number; persons: number; personsCrashed: number }> => {
+    const answer = await fetch(`http://127.0.0.1:${port}/api/v1/apps/faults/crash-free?last=all`, { headers: { cookie } });
+    if (!answer.ok) throw new Error(`the figures were answered with ${answer.status}`);
+    return (await answer.json()).total;
+  };
+  /** Somebody looks at the figures all the time, so that sessions are being summed whenever the server is killed. */
+  const onlooker = async (isOver: () => boolean) => {
+    while (!isOver()) {
+      await figures().catch(() => {});
+      await pause(200);
+    }
+  };
 
   const send = async (body: string): Promise<number> => {
     const answer = await fetch(`http://127.0.0.1:${port}/intake/v1/batch`, {
@@ -81,7 +94,12 @@ it(`nothing that was answered 202 is lost when the server, then MariaDB, is kill
           },
         ],
       }));
-      const body = items.map((item) => JSON.stringify(item)).join('\n');
+      const sessions = items.map(({ sessionId, occurredAt, version, build }, index) => ({
+        ...{ type: 'session', id: sessionId, sequence: 1, at: occurredAt, startedAt: occurredAt, state: 'open', version, build },
+        // Each person has several sessions.
+        personId: `person ${number} ${(sent + index) % 50}`,
+      }));
+      const body = [...sessions, ...items].map((item) => JSON.stringify(item)).join('\n');
       for (;;) {
         // An answer that breaks off in the middle is none.
         const status = await send(body).catch(() => 0);
@@ -111,7 +129,11 @@ it(`nothing that was answered 202 is lost when the server, then MariaDB, is kill
     await server.kill();
     await start();
   })();
+  let isOver = false;
+  const looking = onlooker(() => isOver);
   await Promise.all([faults, ...Array.from({ length: senders }, (_, number) => sender(number))]);
+  isOver = true;
+  await looking;
 
   const database = await mysql.createConnection(databaseOf(folder));
   const ask = async <Row>(sql: string): Promise<Row[]> => (await database.query(sql))[0] as Row[];
@@ -126,5 +148,17 @@ it(`nothing that was answered 202 is lost when the server, then MariaDB, is kill
   expect(await ask('SELECT state, COUNT(*) AS count FROM reports GROUP BY state')).toEqual([{ state: 'processed', count: answered.size }]);
   expect(await ask('SELECT COUNT(*) AS count FROM cases')).toEqual([{ count: senders }]);
   expect(await ask("SELECT COUNT(*) AS count FROM sessions WHERE state = 'crashed'")).toEqual([{ count: answered.size }]);
+
+  const direct = await ask<{ sessions: number; persons: number }>(
+    'SELECT COUNT(*) AS sessions, COUNT(DISTINCT person_key) AS persons FROM sessions WHERE begun',
+  );
+  const { sessions = 0, persons = 0 } = direct[0] ?? {};
+  expect(sessions).toBe(answered.size);
+  const right = { sessions, crashed: sessions, persons, personsCrashed: persons };
+  await expect.poll(figures, { timeout: 15_000, interval: 500 }).toMatchObject(right);
+  // The sums as they were kept, taken up by another process.
+  await server.stop();
+  await start();
+  expect(await figures()).toMatchObject(right);
   await database.end();
 }, 900_000);

@@ -13,7 +13,7 @@ declare module 'vitest' {
 /** One MariaDB for all database tests, on its own port and directory, removed afterwards. */
 export default async function setup(project: TestProject): Promise<() => Promise<void>> {
   const folder = mkdtempSync(join(tmpdir(), 'ember-test-'));
-  const mariadb = await startMariadb({ folder, small: true });
+  const mariadb = await startMariadb({ folder, throwaway: true });
   project.provide('databaseUrl', mariadb.url);
   return async () => {
     await mariadb.stop();

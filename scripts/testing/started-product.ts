@@ -25,7 +25,16 @@ const stopMs = 30_000;
 /** Starts the product the way a newcomer does, in a process of its own, and waits until it says where it is. */
 export async function startProduct(folder: string, environment: Readonly<Record<string, string>> = {}): Promise<StartedProduct> {
   const child = spawn(process.execPath, ['scripts/run.mjs', 'start'], {
-    env: { ...process.env, NODE_ENV: 'production', PORT: '0', EMBER_DATA_DIR: folder, EMBER_LOG_LEVEL: 'warn', ...environment },
+    env: {
+      ...process.env,
+      NODE_ENV: 'production',
+      PORT: '0',
+      EMBER_DATA_DIR: folder,
+      EMBER_LOG_LEVEL: 'warn',
+      EMBER_DEMO_SESSIONS: '6000',
+      EMBER_DEMO_LIFE: 'off',
+      ...environment,
+    },
     stdio: ['ignore', 'pipe', 'inherit'],
   });
   const address = await addressOf(child);

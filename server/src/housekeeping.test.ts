@@ -34,3 +34,12 @@ it('requests leave the intake log after two weeks, and not before', async () => 
   expect(await keepHouse(database, now)).toBe(1);
   expect((await listIntakeLog(database, { appId: 0, strangers: true, limit: 10 })).map((entry) => entry.what)).toEqual(['young']);
 });
+
+it('forgets what reports were removed long ago, and keeps the young', async () => {
+  await database('report_removals').insert([
+    { report_row: 1, app_id: 1, removed_at: database.raw('CURRENT_TIMESTAMP(6) - INTERVAL 8 DAY') },
+    { report_row: 2, app_id: 1 },
+  ]);
+  await keepHouse(database, new Date());
+  expect(await database('report_removals').pluck('report_row')).toEqual([2]);
+});

@@ -1,8 +1,11 @@
 import type { Database } from '@rough-ember/store/database';
+import { prunePreviews } from '@rough-ember/store/grouping-changes';
 import { pruneIntakeLog } from '@rough-ember/store/intake-log';
-import type { Logger } from 'pino';
+import { pruneRemovals } from '@rough-ember/store/report-feed';
+import { pruneSessionMoves } from '@rough-ember/store/session-feed';
+import type { Services } from './services.ts';
+import { dropOldSessions } from './session-index/drop-old-sessions.ts';
 import { sweepSymbols } from './symbols/sweep-symbols.ts';
-import type { SymbolStore } from './symbols/symbol-store.ts';
 
 /** How long requests stay in the intake log. */
 export const intakeLogDays = 14;
@@ -15,16 +18,26 @@ export async function keepHouse(database: Database, now: Date): Promise<number> 
   const before = new Date(now.getTime() - intakeLogDays * 86_400_000);
   let dropped = 0;
   for (let last = prunedAtOnce; last >= prunedAtOnce; dropped += last) last = await pruneIntakeLog(database, before, prunedAtOnce);
+  await pruneRemovals(database);
+  await pruneSessionMoves(database);
+  await prunePreviews(database);
   return dropped;
 }
 
+type HouseServices = Pick<Services, 'database' | 'symbols' | 'sessions' | 'settings' | 'log'>;
+
 /** Keeps house now and every hour, until it is stopped. */
-export function startHousekeeping(database: Database, symbols: SymbolStore, log: Logger): { stop(): Promise<void> } {
+export function startHousekeeping({ database, symbols, sessions, settings, log }: HouseServices): { stop(): Promise<void> } {
   let working: Promise<void> = Promise.resolve();
   const work = () => {
-    working = Promise.all([keepHouse(database, new Date()), sweepSymbols(database, symbols, new Date())]).then(
-      ([dropped, freed]) => {
+    working = Promise.all([
+      keepHouse(database, new Date()),
+      sweepSymbols(database, symbols, new Date()),
+      dropOldSessions({ database, sessions, settings }, new Date()),
+    ]).then(
+      ([dropped, freed, forgotten]) => {
         if (dropped > 0) log.info({ dropped }, 'old requests left the intake log');
+        if (forgotten > 0) log.info({ forgotten }, 'old sessions were forgotten, their sums stay');
         if (freed > 0) log.info({ freed }, 'symbol files that nothing refers to left the disk');
       },
       (error: unknown) => log.warn({ err: error }, 'what is not needed any more could not be dropped'),

@@ -5,6 +5,8 @@ import type { RevisionWatcher } from './http/revision-watcher.ts';
 import type { Pressure } from './intake/pressure.ts';
 import type { JobRunner } from './jobs/job-runner.ts';
 import type { WorkerPool } from './jobs/worker-pool.ts';
+import type { ReportIndexes } from './report-index/report-indexes.ts';
+import type { SessionIndexes } from './session-index/session-indexes.ts';
 import type { Settings } from './settings.ts';
 import type { SymbolStore } from './symbols/symbol-store.ts';
 
@@ -14,6 +16,8 @@ export interface Services {
   readonly database: Database;
   readonly symbols: SymbolStore;
   readonly workers: WorkerPool;
+  readonly reports: ReportIndexes;
+  readonly sessions: SessionIndexes;
   readonly jobs: JobRunner;
   readonly pressure: Pressure;
   readonly changes: Changes;

@@ -12,6 +12,8 @@ describe('settings', () => {
     ['DATABASE_URL', 'mysql://localhost'],
     ['DATABASE_URL', 'nonsense'],
     ['EMBER_DEMO', 'maybe'],
+    ['EMBER_DEMO_SESSIONS', 'many'],
+    ['EMBER_SESSION_DAYS', '7'],
     ['EMBER_WORKERS', '0'],
     ['EMBER_PUBLIC_URL', 'ftp://x'],
   ])('%s=%s stops the start with one sentence that names it', (name, value) => {

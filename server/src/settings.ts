@@ -27,10 +27,24 @@ const settingsSchema = z.object({
   EMBER_DATABASE_PORT: port.default(0),
   EMBER_DATA_DIR: z.string().min(1).default('.data'),
   EMBER_DEMO: z.enum(['on', 'off']).default('on'),
+  EMBER_DEMO_SESSIONS: z.coerce
+    .number({ error: 'must be a whole number of sessions' })
+    .int({ error: 'must be a whole number of sessions' })
+    .min(0)
+    .max(2_000_000)
+    .default(200_000),
+  EMBER_DEMO_LIFE: z.enum(['on', 'off']).default('on'),
   EMBER_OWNER_EMAIL: z.email({ error: 'must be a mail address' }).optional(),
   EMBER_PUBLIC_URL: z.url({ protocol: /^https?$/, error: 'must be an http or https address' }).optional(),
+  EMBER_SOURCES_DIR: z.string().min(1).optional(),
   EMBER_WORKERS: z.coerce.number().int().min(1).max(64).default(2),
   EMBER_BATCH_LIMIT_MB: megabytes(20),
+  EMBER_SESSION_DAYS: z.coerce
+    .number({ error: 'must be a number of days' })
+    .int({ error: 'must be a whole number of days' })
+    .min(32, { error: 'must be at least 32 days, which the screens look back' })
+    .max(3_650)
+    .default(180),
   EMBER_SYMBOL_LIMIT_MB: megabytes(2048),
   EMBER_LOG_LEVEL: z.enum(['debug', 'info', 'warn', 'error', 'silent']).default('info'),
 });
@@ -45,11 +59,19 @@ export interface Settings {
   readonly databasePort: number;
   readonly dataFolder: string;
   readonly demo: boolean;
+  /** The people of the demo go on using its apps while the server runs. */
+  readonly demoLife: boolean;
+  /** How large the demo is; its reports grow with it. */
+  readonly demoSessions: number;
   readonly ownerEmail: string;
   /** Address under which people and devices reach this server. */
   readonly publicUrl: string | undefined;
+  /** Folder under which apps may name folders or checkouts of their sources. */
+  readonly sourcesFolder: string | undefined;
   readonly workers: number;
   readonly batchLimitBytes: number;
+  /** How long sessions are kept one by one; their sums stay. */
+  readonly sessionDays: number;
   readonly symbolLimitBytes: number;
   readonly logLevel: 'debug' | 'info' | 'warn' | 'error' | 'silent';
 }
@@ -74,10 +96,15 @@ export function readSettings(environment: Readonly<Record<string, string | undef
     databasePort: all.EMBER_DATABASE_PORT,
     dataFolder: resolve(all.EMBER_DATA_DIR),
     demo: all.EMBER_DEMO === 'on',
+    demoSessions: all.EMBER_DEMO_SESSIONS,
+    demoLife: all.EMBER_DEMO === 'on' && all.EMBER_DEMO_LIFE === 'on',
     ownerEmail: all.EMBER_OWNER_EMAIL ?? (all.EMBER_DEMO === 'on' ? 'ines@larkfield.example' : 'owner@ember.example'),
     publicUrl: all.EMBER_PUBLIC_URL?.replace(/\/+$/, ''),
+    sourcesFolder:
+      all.EMBER_SOURCES_DIR !== undefined ? resolve(all.EMBER_SOURCES_DIR) : all.EMBER_DEMO === 'on' ? resolve('demo') : undefined,
     workers: all.EMBER_WORKERS,
     batchLimitBytes: all.EMBER_BATCH_LIMIT_MB,
+    sessionDays: all.EMBER_SESSION_DAYS,
     symbolLimitBytes: all.EMBER_SYMBOL_LIMIT_MB,
     logLevel: all.EMBER_LOG_LEVEL,
   };

@@ -1,4 +1,5 @@
 import { join } from 'node:path';
+import { listApps } from '@rough-ember/store/apps';
 import { type Database, migrate } from '@rough-ember/store/database';
 import { type Logger, pino } from 'pino';
 import { startChanges } from './changes.ts';
@@ -8,7 +9,9 @@ import { RevisionWatcher } from './http/revision-watcher.ts';
 import { Pressure } from './intake/pressure.ts';
 import { startJobRunner } from './jobs/job-runner.ts';
 import { startWorkerPool } from './jobs/worker-pool.ts';
+import { startReportIndexes } from './report-index/report-indexes.ts';
 import type { Services } from './services.ts';
+import { startSessionIndexes } from './session-index/session-indexes.ts';
 import type { Settings } from './settings.ts';
 import { openSymbolStore } from './symbols/symbol-store.ts';
 
@@ -28,13 +31,28 @@ export async function startServer(
   await migrate(database);
   const symbols = await openSymbolStore(join(settings.dataFolder, 'symbols'));
   const workers = startWorkerPool({ threads: settings.workers });
+  const reports = startReportIndexes(database);
+  const sessions = startSessionIndexes(database);
   const changes = startChanges(database, log);
   const revisions = new RevisionWatcher(database, log);
   const pressure = new Pressure();
-  const house = startHousekeeping(database, symbols, log);
+  const house = startHousekeeping({ database, symbols, sessions, settings, log });
   const jobs = startJobRunner({ database, symbols, workers, pressure, changes, log });
   // The port may be any free one, so the address is known only once the server listens.
-  const services = { settings, database, symbols, workers, jobs, pressure, changes, revisions, log, publicUrl: settings.publicUrl ?? '' };
+  const services = {
+    settings,
+    database,
+    symbols,
+    workers,
+    reports,
+    sessions,
+    jobs,
+    pressure,
+    changes,
+    revisions,
+    log,
+    publicUrl: settings.publicUrl ?? '',
+  };
   let http: HttpServer;
   try {
     http = await startHttpServer(services, web);
@@ -42,12 +60,15 @@ export async function startServer(
     await house.stop();
     await jobs.stop();
     await workers.close();
+    await reports.close();
+    await sessions.close();
     throw error;
   }
   const shownHost = settings.host === '0.0.0.0' || settings.host === '::' ? '127.0.0.1' : settings.host;
   const address = `http://${shownHost.includes(':') ? `[${shownHost}]` : shownHost}:${http.port}`;
   services.publicUrl = settings.publicUrl ?? address;
   log.info({ address }, 'serving');
+  void readIn(services);
   return {
     services,
     address,
@@ -57,8 +78,24 @@ export async function startServer(
       await http.close();
       await jobs.stop();
       await workers.close();
+      await reports.close();
+      await sessions.close();
       await changes.flush();
       log.info('stopped');
     },
   };
+}
+
+/** Reads the reports and sessions of every app in, so that the first to look at one need not wait for it. */
+async function readIn({ database, reports, sessions, log }: Pick<Services, 'database' | 'reports' | 'sessions' | 'log'>): Promise<void> {
+  try {
+    for (const { id, slug } of await listApps(database)) {
+      const begun = performance.now();
+      const size = await reports.ask('size', id);
+      const personDays = await sessions.ask('size', id);
+      log.info({ app: slug, reports: size, personDays, ms: Math.round(performance.now() - begun) }, 'reports and sessions read in');
+    }
+  } catch (error) {
+    log.warn({ err: error }, 'reports could not be read in before somebody asks for them');
+  }
 }

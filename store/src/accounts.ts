@@ -1,3 +1,4 @@
+import { type DeskColumn, deskColumnsSchema, usualDeskColumns } from '@rough-ember/core/cases/desk-columns';
 import { type Database, inTransaction } from './database.ts';
 
 export const accountRoles = ['owner', 'developer', 'viewer'] as const;
@@ -49,6 +50,19 @@ export async function findSignedIn(database: Database, tokenHash: Buffer): Promi
     .where('expires_at', '>', new Date())
     .first('accounts.id', 'email', 'name', 'role');
   return row ?? null;
+}
+
+/** What somebody wants to see of each case in a list. */
+export async function readDeskColumns(database: Database, accountId: number): Promise<readonly DeskColumn[]> {
+  const row = await database('accounts').where({ id: accountId }).first('desk_columns');
+  const parsed = deskColumnsSchema.safeParse(row?.desk_columns);
+  return parsed.success ? parsed.data : usualDeskColumns;
+}
+
+export async function changeDeskColumns(database: Database, accountId: number, columns: readonly DeskColumn[]): Promise<void> {
+  await database('accounts')
+    .where({ id: accountId })
+    .update({ desk_columns: JSON.stringify(columns) });
 }
 
 /** Everybody with an account, owners first. */

@@ -1,3 +1,4 @@
+import { type DeskSettings, deskSettingsSchema } from '@rough-ember/core/cases/desk-settings';
 import { type ScrubRules, scrubRulesSchema } from '@rough-ember/core/report/scrub';
 import { type Database, isDuplicate } from './database.ts';
 
@@ -75,4 +76,40 @@ export async function changeScrubRules(database: Database, appId: number, rules:
   await database('apps')
     .where({ id: appId })
     .update({ scrub_rules: JSON.stringify(rules) });
+}
+
+/** What the desk of an app shows. */
+export async function readDeskSettings(database: Database, appId: number): Promise<DeskSettings> {
+  const row = await database('apps').where({ id: appId }).first('desk_settings');
+  return deskSettingsSchema.parse(row?.desk_settings ?? {});
+}
+
+export async function changeDeskSettings(database: Database, appId: number, settings: DeskSettings): Promise<void> {
+  await database('apps')
+    .where({ id: appId })
+    .update({ desk_settings: JSON.stringify(settings) });
+}
+
+/** What an app wants to be, as it was written; null when nobody has said. */
+export async function readStabilitySettings(database: Database, appId: number): Promise<unknown> {
+  const row = await database('apps').where({ id: appId }).first('stability_settings');
+  return row?.stability_settings ?? null;
+}
+
+export async function changeStabilitySettings(database: Database, appId: number, settings: object): Promise<void> {
+  await database('apps')
+    .where({ id: appId })
+    .update({ stability_settings: JSON.stringify(settings) });
+}
+
+/** Questions by which a newcomer finds their way; null for an app that has none. */
+export async function readFirstLook(database: Database, appId: number): Promise<unknown> {
+  const row = await database('apps').where({ id: appId }).first('first_look');
+  return row?.first_look ?? null;
+}
+
+export async function changeFirstLook(database: Database, appId: number, questions: readonly object[]): Promise<void> {
+  await database('apps')
+    .where({ id: appId })
+    .update({ first_look: JSON.stringify(questions) });
 }

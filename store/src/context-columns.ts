@@ -1,11 +1,19 @@
 import { createHash } from 'node:crypto';
 import type { ReportContext } from '@rough-ember/core/report/context';
+import { isRemoved } from '@rough-ember/core/report/scrub';
 import { versionSortKey } from '@rough-ember/core/version/version-order';
 import { uuidBytes } from './uuid.ts';
 
+/** The key of somebody whom the app knows by an id of its own. */
+export const keyOfPerson = (personId: string): Buffer => createHash('sha256').update(`person:${personId}`).digest().subarray(0, 16);
+
+/** The key of somebody by how they can be reached: a mail address or telephone number as they left it, in any case. */
+export const keyOfContact = (contact: string): Buffer =>
+  createHash('sha256').update(`contact:${contact.trim().toLowerCase()}`).digest().subarray(0, 16);
+
 /** Who something counts for: the user id the app gave, else the installation. */
 function personKey({ personId, installationId }: Pick<ReportContext, 'personId' | 'installationId'>): Buffer | null {
-  if (personId !== null) return createHash('sha256').update(`person:${personId}`).digest().subarray(0, 16);
+  if (personId !== null) return keyOfPerson(personId);
   return installationId === null ? null : uuidBytes(installationId);
 }
 
@@ -21,4 +29,5 @@ export const contextColumns = (context: ReportContext) => ({
   country: context.country,
   installation_id: context.installationId ? uuidBytes(context.installationId) : null,
   person_key: personKey(context),
+  contact_key: context.contact === null || isRemoved(context.contact) ? null : keyOfContact(context.contact),
 });

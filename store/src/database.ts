@@ -18,6 +18,8 @@ export function openDatabase(address: string, { connections = 16 } = {}): Databa
       charset: 'utf8mb4',
       timezone: 'Z',
       supportBigNumbers: true,
+      // A date without a time is a day wherever it is read, and no moment of the reader's own zone.
+      dateStrings: ['DATE'] as unknown as boolean, // Knex's type knows all or nothing
     },
     pool: {
       min: 0,
@@ -34,7 +36,15 @@ export function openDatabase(address: string, { connections = 16 } = {}): Databa
   });
 }
 
-const migrationLock = 'rough-ember-migrations';
+/** The address a database was opened with, for another thread to open it too. */
+export function addressOf(database: Database): string {
+  const { host, port, user, password, database: name } = database.client.config.connection;
+  return `mysql://${encodeURIComponent(user)}:${encodeURIComponent(password)}@${host.includes(':') ? `[${host}]` : host}:${port}/${encodeURIComponent(name)}`;
+}
+
+/** Locks of MariaDB belong to the whole server: the name says which of its databases this one is about. */
+const migrationLock = "CONCAT('migrations of ', DATABASE())";
+const migrationLockSeconds = 120;
 
 /**
  * Brings the schema up to date and gives the names of the migrations that ran. Schema changes cannot be rolled back
@@ -43,7 +53,9 @@ const migrationLock = 'rough-ember-migrations';
 export async function migrate(database: Database): Promise<string[]> {
   const connection = await database.client.acquireConnection();
   try {
-    await database.raw('SELECT GET_LOCK(?, 120)', [migrationLock]).connection(connection);
+    const [[{ taken }]] = await database.raw(`SELECT GET_LOCK(${migrationLock}, ${migrationLockSeconds}) AS taken`).connection(connection);
+    if (taken !== 1)
+      throw new Error(`another process has been migrating this database for ${migrationLockSeconds} seconds; try again when it is done`);
     const [, applied] = await database.migrate.latest({
       migrationSource: {
         getMigrations: async () => [...migrations],
@@ -59,7 +71,7 @@ export async function migrate(database: Database): Promise<string[]> {
     });
     return applied as string[];
   } finally {
-    await database.raw('SELECT RELEASE_LOCK(?)', [migrationLock]).connection(connection);
+    await database.raw(`SELECT RELEASE_LOCK(${migrationLock})`).connection(connection);
     await database.client.releaseConnection(connection);
   }
 }

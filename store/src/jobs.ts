@@ -1,6 +1,7 @@
 import { type Database, inTransaction } from './database.ts';
 
-export type JobKind = 'process-report' | 'index-symbol-file';
+export const jobKinds = ['process-report', 'index-symbol-file', 'index-terms', 'change-grouping'] as const;
+export type JobKind = (typeof jobKinds)[number];
 
 export interface Job {
   readonly id: number;
@@ -80,8 +81,10 @@ export async function countJobs(database: Database, appId: number): Promise<Reco
     .groupBy('kind')
     .select('kind')
     .count({ count: '*' });
-  const of = (kind: JobKind) => Number(rows.find((row) => row.kind === kind)?.count ?? 0);
-  return { 'process-report': of('process-report'), 'index-symbol-file': of('index-symbol-file') };
+  return Object.fromEntries(jobKinds.map((kind) => [kind, Number(rows.find((row) => row.kind === kind)?.count ?? 0)])) as Record<
+    JobKind,
+    number
+  >;
 }
 
 /** Reports of a case that wait to be named again. */

@@ -126,7 +126,7 @@ type SummaryRow = Omit<ReportSummary, 'reportId'> & { row: number; reportIdBytes
 const toSummary = ({ row: _row, reportIdBytes, ...rest }: SummaryRow): ReportSummary => ({ reportId: uuidText(reportIdBytes), ...rest });
 
 /** Reads the detail of the first report that the query gives. */
-export async function readReportDetail(query: Knex.QueryBuilder): Promise<ReportDetail | null> {
+async function readReportDetail(query: Knex.QueryBuilder): Promise<ReportDetail | null> {
   const found = await query
     .join('report_bodies', 'report_bodies.report_row', 'reports.id')
     .first({ ...summaryColumns, body: 'body', readable: 'readable', explanation: 'explanation' });
@@ -148,6 +148,44 @@ export async function findReport(database: Database, appId: number, reportId: st
   return readReportDetail(database('reports').where({ app_id: appId, report_id: uuidBytes(reportId) }));
 }
 
+/** The report of a row of the store. */
+export async function loadReportDetail(database: Database, row: number): Promise<ReportDetail | null> {
+  return readReportDetail(database('reports').where({ 'reports.id': row }));
+}
+
+/** The stored bodies of reports by row, in no order. */
+export async function loadBodies(database: Database, rows: readonly number[]): Promise<string[]> {
+  return database('report_bodies').whereIn('report_row', rows).pluck('body');
+}
+
+/** Forgets reports for good, with their attachments and whatever was still to be done with them. */
+export async function deleteReports(transaction: Knex.Transaction, appId: number, rows: readonly number[]): Promise<void> {
+  if (rows.length === 0) return;
+  await transaction('report_removals')
+    .insert(rows.map((row) => ({ report_row: row, app_id: appId })))
+    .onConflict('report_row')
+    .ignore();
+  const ids: Buffer[] = await transaction('reports').where({ app_id: appId }).whereIn('id', rows).pluck('report_id');
+  await transaction('attachments').where({ app_id: appId }).whereIn('report_id', ids).delete();
+  await transaction('jobs').where({ kind: 'process-report' }).whereIn('subject_id', rows).delete();
+  await transaction('report_needs').whereIn('report_row', rows).delete();
+  await transaction('report_bodies').whereIn('report_row', rows).delete();
+  await transaction('reports').where({ app_id: appId }).whereIn('id', rows).delete();
+}
+
+/** The case of a report; null when it is in none yet. */
+export async function findReportPlace(
+  database: Database,
+  appId: number,
+  reportId: string,
+): Promise<{ row: number; caseId: number; number: number } | null> {
+  const found = await database('reports')
+    .join('cases', 'cases.id', 'reports.case_id')
+    .where({ 'reports.app_id': appId, report_id: uuidBytes(reportId) })
+    .first({ row: 'reports.id', caseId: 'cases.id', number: 'cases.number' });
+  return found ?? null;
+}
+
 /** The case numbers that reports went to, by report id; a report that still waits is left out. */
 export async function findCaseNumbers(database: Database, appId: number, reportIds: readonly string[]): Promise<Map<string, number>> {
   const rows: { report_id: Buffer; number: number }[] = await database('reports')
@@ -156,15 +194,4 @@ export async function findCaseNumbers(database: Database, appId: number, reportI
     .whereIn('report_id', reportIds.map(uuidBytes))
     .select('report_id', 'number');
   return new Map(rows.map((row) => [uuidText(row.report_id), row.number]));
-}
-
-/** Versions seen in reports of an app, newest first, with their builds. */
-export async function listVersions(database: Database, appId: number): Promise<{ version: string; build: string; reports: number }[]> {
-  const rows: { version: string; build: string; reports: number }[] = await database('reports')
-    .where({ app_id: appId })
-    .groupBy('version', 'version_key', 'build')
-    .orderBy([{ column: 'version_key', order: 'desc' }, 'build'])
-    .select('version', 'build')
-    .count({ reports: '*' });
-  return rows.map((row) => ({ ...row, reports: Number(row.reports) }));
 }

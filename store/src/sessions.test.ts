@@ -1,3 +1,4 @@
+import { randomBytes } from 'node:crypto';
 import { reportSchema } from '@rough-ember/core/report/report';
 import { joinSessions, knownSession, type SessionItem, sessionItemSchema } from '@rough-ember/core/report/session';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -89,13 +90,15 @@ async function deliver(app: App, pieces: readonly Piece[], batchSize: number): P
 }
 
 const figures = async (app: App) =>
-  (await database('sessions').where({ app_id: app.id }).orderBy('session_id')).map(({ app_id: _app, received_at: _at, body, ...row }) => ({
-    ...row,
-    session_id: row.session_id.toString('hex'),
-    installation_id: row.installation_id.toString('hex'),
-    person_key: row.person_key.toString('hex'),
-    body: JSON.parse(body),
-  }));
+  (await database('sessions').where({ app_id: app.id }).orderBy('session_id')).map(
+    ({ app_id: _app, received_at: _at, changed_at: _change, body, ...row }) => ({
+      ...row,
+      session_id: row.session_id.toString('hex'),
+      installation_id: row.installation_id.toString('hex'),
+      person_key: row.person_key.toString('hex'),
+      body: JSON.parse(body),
+    }),
+  );
 
 const shuffled = <Value>(values: readonly Value[], seed: number): Value[] => {
   let state = seed;
@@ -140,6 +143,18 @@ describe('sessions', () => {
     await Promise.all([1, 2, 3, 4, 5, 6].map((seed) => deliver(together, shuffled(pieces, seed), 11)));
     expect(await figures(together)).toEqual(await figures(alone));
   }, 60_000);
+
+  it('keep all that one item may tell, which is more than 64 kB', async () => {
+    const app = await newApp();
+    const item = sessionItemSchema.parse({
+      ...{ id: uuid(1, 99), sequence: 0, at: minute(0), startedAt: minute(0), version: '4.2.0', build: '1' },
+      attributes: Object.fromEntries(Array.from({ length: 100 }, (_, at) => [`attribute ${at}`, randomBytes(1_000).toString('hex')])),
+      screens: Array.from({ length: 200 }, (_, at) => ({ name: `${at} ${randomBytes(140).toString('hex')}`, visits: 1 })),
+    });
+    await deliver(app, [{ session: item }], 1);
+    const { body } = await database('sessions').where({ app_id: app.id }).first('body');
+    expect(JSON.parse(body)).toEqual({ flags: {}, attributes: item.attributes, screens: item.screens });
+  });
 
   it('that only a crash report tells of have not begun', async () => {
     const app = await newApp();

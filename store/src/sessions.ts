@@ -1,4 +1,5 @@
-import type { KnownSession, SessionState } from '@rough-ember/core/report/session';
+import type { ReportContext } from '@rough-ember/core/report/context';
+import type { KnownSession, SessionItem, SessionState } from '@rough-ember/core/report/session';
 import { stateAfter } from '@rough-ember/core/report/session';
 import type { Knex } from 'knex';
 import { contextColumns } from './context-columns.ts';
@@ -24,6 +25,7 @@ const columns = [
   'last_at',
   'duration_ms',
   'errors',
+  'crashed_at',
   'first_sequence',
   'last_sequence',
   'version',
@@ -36,6 +38,9 @@ const columns = [
   'country',
   'installation_id',
   'person_key',
+  'contact_key',
+  'memory_class',
+  'carrier',
   'body',
   'received_at',
 ] as const;
@@ -55,6 +60,7 @@ const join = [
   'last_at = GREATEST(last_at, VALUES(last_at))',
   'duration_ms = GREATEST(duration_ms, VALUES(duration_ms))',
   'errors = GREATEST(errors, VALUES(errors))',
+  'crashed_at = LEAST(COALESCE(crashed_at, VALUES(crashed_at)), COALESCE(VALUES(crashed_at), crashed_at))',
   ...fromTheFirstItem.map((column) => `${column} = IF(VALUES(first_sequence) < first_sequence, VALUES(${column}), ${column})`),
   'body = IF(VALUES(last_sequence) > last_sequence, VALUES(body), body)',
   'first_sequence = LEAST(first_sequence, VALUES(first_sequence))',
@@ -96,13 +102,29 @@ function rowOfSession(appId: number, { known, apart }: StorableSession, received
     last_at: new Date(known.lastAt),
     duration_ms: known.durationMs,
     errors: known.errors,
+    crashed_at: known.crashedAt === null ? null : new Date(known.crashedAt),
     first_sequence: first.sequence,
     last_sequence: latest.sequence + 1,
     ...contextColumns(first),
-    body: JSON.stringify({ flags: latest.flags, attributes: latest.attributes }),
+    ...circumstances(first),
+    body: JSON.stringify(bodyOf(latest)),
     received_at: receivedAt,
   };
 }
+
+/** What is as the latest item told it; of activities only what there is, since most rows are read by the million. */
+const bodyOf = ({ flags, attributes, screens, requests }: SessionItem) => ({
+  flags,
+  attributes,
+  ...(screens.length > 0 && { screens }),
+  ...(requests.length > 0 && { requests }),
+});
+
+/** What sessions are told apart by beside the columns they share with reports. */
+const circumstances = ({ device, carrier }: Pick<ReportContext, 'device' | 'carrier'>) => ({
+  memory_class: device?.memoryClass ?? null,
+  carrier,
+});
 
 /** What a report tells of the session it names; nothing when the error was handled. */
 function rowOfReport(appId: number, { head, apart }: StorableReport, receivedAt: Date): Row[] {
@@ -120,9 +142,11 @@ function rowOfReport(appId: number, { head, apart }: StorableReport, receivedAt:
       last_at: at,
       duration_ms: 0,
       errors: 0,
+      crashed_at: state === 'crashed' ? at : null,
       first_sequence: ofAReport,
       last_sequence: 0,
       ...contextColumns(head),
+      ...circumstances(head),
       body: null,
       received_at: receivedAt,
     },

@@ -1,47 +1,33 @@
 import { readFileSync } from 'node:fs';
 import { sourceOf } from '@rough-ember/core/bytes/byte-source';
 import { indexSymbolFile } from '@rough-ember/core/symbols/index-symbol-file';
-import type { Browser } from 'playwright-core';
-import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
-import { launchBrowser } from '../../scripts/browser.ts';
-import { Visitor } from './testing/visitor.ts';
+import { describe, expect, it } from 'vitest';
+import { setStage } from './testing/stage.ts';
 
 const samples = new URL('../../core/samples/', import.meta.url);
 const guide = new URL('../../demo/larkfield-guide/builds/4.2.0/', import.meta.url);
 
-let browser: Browser;
-let visitor: Visitor;
 /** Every request the page made since the bench was open. */
 let requests: string[];
-beforeAll(async () => {
-  browser = await launchBrowser();
-});
-afterAll(() => browser.close());
-beforeEach(async () => {
-  visitor = await Visitor.arrive(browser);
+const stage = setStage(async (visitor) => {
   await visitor.signIn();
   await visitor.open('/apps/larkfield-guide/bench');
   await visitor.hydrated();
   requests = [];
   visitor.page.on('request', (request) => requests.push(`${request.method()} ${new URL(request.url()).pathname}`));
 });
-afterEach(async () => {
-  const { complaints } = visitor;
-  await visitor.leave();
-  expect(complaints).toEqual([]);
-});
 
-const result = () => visitor.page.getByRole('region', { name: 'Symbolicated' });
+const result = () => stage.visitor.page.getByRole('region', { name: 'Symbolicated' });
 const add = (name: string, buffer: Buffer) =>
-  visitor.page.locator('input[type=file]').last().setInputFiles({ name, mimeType: 'application/octet-stream', buffer });
+  stage.visitor.page.locator('input[type=file]').last().setInputFiles({ name, mimeType: 'application/octet-stream', buffer });
 
 describe('the bench', () => {
   it('symbolicates native code in the browser, and sends nothing', async () => {
     const library = readFileSync(new URL('binaries/built/clang-arm64-O2.so', samples));
     const indexed = await indexSymbolFile(sourceOf(new Uint8Array(library)), { fileName: 'libsong.so' });
     const buildId = indexed.ok ? (indexed.value[0]?.symbolId as string) : '';
-    await visitor.expectAccessible();
-    await visitor.page.getByLabel('Crash text').fill(`*** *** *** *** *** *** *** *** *** *** *** *** *** *** *** ***
+    await stage.visitor.expectAccessible();
+    await stage.visitor.page.getByLabel('Crash text').fill(`*** *** *** *** *** *** *** *** *** *** *** *** *** *** *** ***
 ABI: 'arm64'
 pid: 4242, tid: 4260, name: song-worker  >>> com.larkfield.guide <<<
 signal 5 (SIGTRAP), code 1 (TRAP_BRKPT), fault addr 0x0000007b2c1f4790
@@ -55,23 +41,23 @@ backtrace:
     await add('libsong.so', library);
     await result().getByText('lark::smooth<3, float>').waitFor();
     await result().getByText('2 resolved').waitFor();
-    await visitor.page.getByRole('button', { name: 'Take away libsong.so' }).click();
+    await stage.visitor.page.getByRole('button', { name: 'Take away libsong.so' }).click();
     await result().getByText('1 without symbols').waitFor();
-    await visitor.expectAccessible();
+    await stage.visitor.expectAccessible();
     // The worker's own script and its parts are all that was fetched, with GET.
     expect(requests.filter((one) => !/^GET \/_astro\//.test(one))).toEqual([]);
   });
 
   it('says what is no symbol file and what is no crash', async () => {
     await add('icon.png', Buffer.from([0x89, 0x50, 0x4e, 0x47, 13, 10, 26, 10]));
-    await visitor.page.getByText('This looks like a PNG picture').waitFor();
-    await visitor.page.getByLabel('Crash text').fill('it just crashed');
+    await stage.visitor.page.getByText('This looks like a PNG picture').waitFor();
+    await stage.visitor.page.getByLabel('Crash text').fill('it just crashed');
     await result().getByText('This is no crash that can be read').waitFor();
     expect(requests.filter((one) => !/^GET \/_astro\//.test(one))).toEqual([]);
   });
 
   it('finds the case of a stack when asked, sending only what makes the case', async () => {
-    await visitor.page.getByLabel('Crash text').fill(readFileSync(new URL('crashes/tides.txt', guide), 'utf8'));
+    await stage.visitor.page.getByLabel('Crash text').fill(readFileSync(new URL('crashes/tides.txt', guide), 'utf8'));
     await add('mapping.txt', readFileSync(new URL('mapping.txt', guide)));
     await result().getByText('TideClient.fetch').first().waitFor();
     await result().getByRole('button', { name: 'Which case is this?' }).click();
@@ -82,7 +68,7 @@ backtrace:
   });
 
   it('takes files that are dropped on it', async () => {
-    const dropped = await visitor.page.evaluateHandle(
+    const dropped = await stage.visitor.page.evaluateHandle(
       (text) => {
         const transfer = new DataTransfer();
         transfer.items.add(new File([text], 'mapping.txt'));
@@ -90,11 +76,11 @@ backtrace:
       },
       readFileSync(new URL('mapping.txt', guide), 'utf8'),
     );
-    const place = visitor.page.getByRole('region', { name: 'Drop symbol files' });
+    const place = stage.visitor.page.getByRole('region', { name: 'Drop symbol files' });
     await place.dispatchEvent('dragover', { dataTransfer: dropped });
     expect(await place.getAttribute('data-over')).toBe('true');
     await place.dispatchEvent('drop', { dataTransfer: dropped });
-    await visitor.page.getByText('obfuscation mapping, no id').waitFor();
+    await stage.visitor.page.getByText('obfuscation mapping, no id').waitFor();
     expect(await place.getAttribute('data-over')).toBe('false');
   });
 });

@@ -1,32 +1,17 @@
 import { randomUUID } from 'node:crypto';
 import { fileURLToPath } from 'node:url';
-import type { Browser } from 'playwright-core';
-import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest';
-import { launchBrowser } from '../../scripts/browser.ts';
+import { describe, expect, inject, it } from 'vitest';
 import { askAsOwner } from './testing/owner.ts';
-import { Visitor } from './testing/visitor.ts';
+import { setStage } from './testing/stage.ts';
 
 const server = inject('server');
-let browser: Browser;
-let visitor: Visitor;
-beforeAll(async () => {
-  browser = await launchBrowser();
-});
-afterAll(() => browser.close());
-beforeEach(async () => {
-  visitor = await Visitor.arrive(browser);
-  await visitor.signIn();
-});
-afterEach(async () => {
-  expect(visitor.complaints).toEqual([]);
-  await visitor.leave();
-});
+const stage = setStage((visitor) => visitor.signIn());
 
 let apps = 0;
 /** An app that nothing was ever sent of, and its key. */
 async function freshApp(): Promise<{ intake: string; slug: string; key: string }> {
   apps++;
-  const made = await visitor.page.request.post('/api/v1/apps', {
+  const made = await stage.visitor.page.request.post('/api/v1/apps', {
     headers: { origin: server.address },
     data: { name: `Feeder ${apps}`, prefix: `FD${apps}`, platforms: ['Android'], ourPackages: [] },
   });
@@ -56,129 +41,129 @@ const send = async (key: string, more: object = {}) =>
 describe('the Intake page', () => {
   it('waits for the first report of an app, and turns by itself when it arrives', async () => {
     const { intake, key } = await freshApp();
-    await visitor.open(intake);
-    await visitor.hydrated();
-    await visitor.page.getByRole('heading', { name: /Waiting for the first report/ }).waitFor();
-    await visitor.page
+    await stage.visitor.open(intake);
+    await stage.visitor.hydrated();
+    await stage.visitor.page.getByRole('heading', { name: /Waiting for the first report/ }).waitFor();
+    await stage.visitor.page
       .getByText(/Authorization|authorization: Bearer/)
       .first()
       .waitFor();
     await send(key);
-    await visitor.page.getByText(/The first report arrived \d+\.\d s ago/).waitFor({ timeout: 5_000 });
-    await visitor.page.getByRole('link', { name: 'Open it' }).click();
-    await visitor.page.waitForURL(/\/cases\/FD\d+-1/);
+    await stage.visitor.page.getByText(/The first report arrived \d+\.\d s ago/).waitFor({ timeout: 5_000 });
+    await stage.visitor.page.getByRole('link', { name: 'Open it' }).click();
+    await stage.visitor.page.waitForURL(/\/cases\/FD\d+-1/);
   });
 
   it('sends a test report through the real path', async () => {
     const { intake } = await freshApp();
-    await visitor.open(intake);
-    await visitor.hydrated();
-    await visitor.page.getByRole('button', { name: 'Send a test report' }).click();
-    await visitor.page.getByText('It arrived.').waitFor();
-    await visitor.page.getByText(/The first report arrived/).waitFor();
+    await stage.visitor.open(intake);
+    await stage.visitor.hydrated();
+    await stage.visitor.page.getByRole('button', { name: 'Send a test report' }).click();
+    await stage.visitor.page.getByText('It arrived.').waitFor();
+    await stage.visitor.page.getByText(/The first report arrived/).waitFor();
   });
 
   it('says what is wrong while an app waits: the key of another app, and a line that was refused', async () => {
     const { intake, key } = await freshApp();
     await send('intake_of_some_other_app');
     await send(key, { kind: 'boom' });
-    await visitor.open(intake);
-    await visitor.page.getByRole('heading', { name: 'Requests of the last hour were refused' }).waitFor();
-    await visitor.page.getByText('intake_of_some…').first().waitFor();
-    await visitor.page
+    await stage.visitor.open(intake);
+    await stage.visitor.page.getByRole('heading', { name: 'Requests of the last hour were refused' }).waitFor();
+    await stage.visitor.page.getByText('intake_of_some…').first().waitFor();
+    await stage.visitor.page
       .getByText(/kind: Invalid option/)
       .first()
       .waitFor();
-    await visitor.expectAccessible();
+    await stage.visitor.expectAccessible();
   });
 
   it('lets the rules of a key be changed, obeys them, and filters the log by what became of things', async () => {
     const { intake, key } = await freshApp();
     await send(key, { version: '2.0.9' });
-    await visitor.open(intake);
-    await visitor.hydrated();
-    await visitor.page.getByRole('button', { name: 'Rules of phones' }).click();
-    await visitor.page.getByLabel('Build types refused').first().fill('internal');
-    await visitor.page.keyboard.press('Enter');
-    await visitor.expectAccessible();
-    await visitor.page.getByRole('button', { name: 'Save the rules' }).click();
-    await visitor.page.getByText(/refuses internal/).waitFor();
+    await stage.visitor.open(intake);
+    await stage.visitor.hydrated();
+    await stage.visitor.page.getByRole('button', { name: 'Rules of phones' }).click();
+    await stage.visitor.page.getByLabel('Build types refused').first().fill('internal');
+    await stage.visitor.page.keyboard.press('Enter');
+    await stage.visitor.expectAccessible();
+    await stage.visitor.page.getByRole('button', { name: 'Save the rules' }).click();
+    await stage.visitor.page.getByText(/refuses internal/).waitFor();
     expect((await send(key, { buildType: 'internal' })).items[0]).toMatchObject({
       outcome: 'refused',
       reason: expect.stringContaining('"internal"'),
     });
     expect((await send(key, { buildType: 'debug' })).items[0]).toMatchObject({ outcome: 'apart' });
-    await visitor.page
+    await stage.visitor.page
       .getByText(/takes nothing from builds of type "internal"/)
       .first()
       .waitFor();
-    await visitor.page.getByRole('button', { name: 'kept apart' }).click();
-    await visitor.page.getByText(/kept apart: the build is of type "debug"/).waitFor();
-    await expect.poll(() => visitor.page.getByText('2.0.9').count()).toBe(0);
-    expect(visitor.page.url()).toContain('outcome=apart');
+    await stage.visitor.page.getByRole('button', { name: 'kept apart' }).click();
+    await stage.visitor.page.getByText(/kept apart: the build is of type "debug"/).waitFor();
+    await expect.poll(() => stage.visitor.page.getByText('2.0.9').count()).toBe(0);
+    expect(stage.visitor.page.url()).toContain('outcome=apart');
   });
 
   it('tries scrub rules on a sample before they hold, and they hold from then on', async () => {
     const { intake, slug, key } = await freshApp();
-    await visitor.open(intake);
-    await visitor.hydrated();
-    await visitor.page.getByRole('button', { name: 'Change and try on a sample' }).click();
-    await visitor.page.getByRole('button', { name: 'Add a pattern' }).click();
-    await visitor.page.getByLabel('Name of pattern 1').fill('ring number');
-    await visitor.page.getByLabel('Pattern 1', { exact: true }).fill('RN-(');
-    await visitor.page
+    await stage.visitor.open(intake);
+    await stage.visitor.hydrated();
+    await stage.visitor.page.getByRole('button', { name: 'Change and try on a sample' }).click();
+    await stage.visitor.page.getByRole('button', { name: 'Add a pattern' }).click();
+    await stage.visitor.page.getByLabel('Name of pattern 1').fill('ring number');
+    await stage.visitor.page.getByLabel('Pattern 1', { exact: true }).fill('RN-(');
+    await stage.visitor.page
       .getByRole('alert')
       .getByText(/missing/)
       .waitFor();
-    await visitor.page.getByLabel('Pattern 1', { exact: true }).fill('RN-\\d{6}');
-    await visitor.page.getByText('ring [removed: ring number] seen').waitFor();
-    await visitor.expectAccessible();
-    await visitor.page.getByRole('button', { name: 'Scrub like this from now on' }).click();
-    await visitor.page.getByText(/ring number are taken out/).waitFor();
+    await stage.visitor.page.getByLabel('Pattern 1', { exact: true }).fill('RN-\\d{6}');
+    await stage.visitor.page.getByText('ring [removed: ring number] seen').waitFor();
+    await stage.visitor.expectAccessible();
+    await stage.visitor.page.getByRole('button', { name: 'Scrub like this from now on' }).click();
+    await stage.visitor.page.getByText(/ring number are taken out/).waitFor();
     await send(key, { exceptions: [{ type: 'TypeError', message: 'RN-104233 is unknown' }] });
     await expect
       .poll(async () => (await askAsOwner<{ cases: { message: string }[] }>(`/api/v1/apps/${slug}/cases?last=all`)).cases[0]?.message, {
         timeout: 5_000,
       })
       .toBe('[removed: ring number] is unknown');
-    visitor.complaints.splice(0, visitor.complaints.findIndex((one) => one.includes('400')) + 1);
+    stage.visitor.complaints.splice(0, stage.visitor.complaints.findIndex((one) => one.includes('400')) + 1);
   });
 
   it('makes a report of a file that an operating system wrote, and opens it with its threads and the file itself', async () => {
     const { intake } = await freshApp();
-    await visitor.open(intake);
-    await visitor.hydrated();
-    await visitor.page
+    await stage.visitor.open(intake);
+    await stage.visitor.hydrated();
+    await stage.visitor.page
       .getByTestId('crash-file')
       .setInputFiles(fileURLToPath(new URL('../../core/samples/apple-ips/swift-index.ips', import.meta.url)));
-    await visitor.page
+    await stage.visitor.page
       .getByText(/Apple crash report \(\.ips\), crash, 4\.3\.0/)
       .first()
       .waitFor();
-    await visitor.page.getByRole('status').getByRole('link', { name: 'Open it' }).last().click();
-    await visitor.page.waitForURL(/\/cases\//);
-    await visitor.hydrated();
-    await visitor.page.getByRole('heading', { name: /EXC_BREAKPOINT/ }).waitFor();
-    await visitor.page.getByText('SoundWorker').waitFor();
-    const original = visitor.page.getByRole('link', { name: 'swift-index.ips' });
-    const answer = await visitor.page.request.get((await original.getAttribute('href')) as string);
+    await stage.visitor.page.getByRole('status').getByRole('link', { name: 'Open it' }).last().click();
+    await stage.visitor.page.waitForURL(/\/cases\//);
+    await stage.visitor.hydrated();
+    await stage.visitor.page.getByRole('heading', { name: /EXC_BREAKPOINT/ }).waitFor();
+    await stage.visitor.page.getByText('SoundWorker').waitFor();
+    const original = stage.visitor.page.getByRole('link', { name: 'swift-index.ips' });
+    const answer = await stage.visitor.page.request.get((await original.getAttribute('href')) as string);
     expect(answer.headers()).toMatchObject({
       'content-type': 'text/plain; charset=utf-8',
       'content-disposition': expect.stringContaining('attachment'),
       'content-security-policy': expect.stringContaining('sandbox'),
     });
-    await visitor.expectAccessible();
+    await stage.visitor.expectAccessible();
   });
 });
 
 describe('people', () => {
   it('are invited by a link that is shown once', async () => {
-    await visitor.open('/people');
-    await visitor.hydrated();
-    await visitor.page.getByLabel('Invite by mail address').fill('plover@larkfield.example');
-    await visitor.page.getByRole('button', { name: 'Make the link' }).click();
-    const link = (await visitor.page.getByText(/\/join\?token=/).textContent()) as string;
-    const guest = await Visitor.arrive(browser);
+    await stage.visitor.open('/people');
+    await stage.visitor.hydrated();
+    await stage.visitor.page.getByLabel('Invite by mail address').fill('plover@larkfield.example');
+    await stage.visitor.page.getByRole('button', { name: 'Make the link' }).click();
+    const link = (await stage.visitor.page.getByText(/\/join\?token=/).textContent()) as string;
+    const guest = await stage.arrive();
     await guest.open(new URL(link).pathname + new URL(link).search);
     await guest.hydrated();
     await guest.expectAccessible();
@@ -189,7 +174,7 @@ describe('people', () => {
     await guest.page.getByRole('button', { name: /Plover/ }).waitFor();
     expect(guest.complaints).toEqual([]);
     await guest.leave();
-    await visitor.page.reload();
-    await visitor.page.getByText('plover@larkfield.example').waitFor();
+    await stage.visitor.page.reload();
+    await stage.visitor.page.getByText('plover@larkfield.example').waitFor();
   });
 });

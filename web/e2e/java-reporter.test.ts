@@ -3,6 +3,7 @@ import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import type { AppScreens } from '@rough-ember/server/stability/app-activity';
 import { afterAll, expect, inject, it } from 'vitest';
 import { java, requireProgram } from '../../scripts/debian.ts';
 import { askAsOwner, casesOf, eventually } from './testing/owner.ts';
@@ -51,5 +52,16 @@ it('an obfuscated Java program crashes, is started again, and its readable case 
   const { report } = await askAsOwner<{ report: Record<string, unknown> }>(
     `/api/v1/apps/larkfield-guide/cases/${readable?.ref}?last=all&version=4.3.2`,
   );
-  expect(report).toMatchObject({ version: '4.3.2', device: { model: 'OD-40' }, attributes: { screen: 'night-map', zoom: 14 } });
+  expect(report).toMatchObject({
+    version: '4.3.2',
+    device: { model: 'OD-40' },
+    attributes: { screen: 'night-map', zoom: 14 },
+    trail: [
+      { kind: 'screen', name: 'home' },
+      { kind: 'request', status: 504 },
+      { kind: 'screen', name: 'night-map' },
+    ],
+  });
+  const { screens } = await askAsOwner<AppScreens>('/api/v1/apps/larkfield-guide/screens?last=all&version=4.3.2');
+  expect(screens.find((one) => one.screen === 'night-map')).toMatchObject({ visits: 1, sessions: 1, persons: 1, reports: 1 });
 });

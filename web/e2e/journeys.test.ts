@@ -1,9 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
-import type { Browser } from 'playwright-core';
-import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest';
-import { launchBrowser } from '../../scripts/browser.ts';
-import { Visitor } from './testing/visitor.ts';
+import { describe, expect, inject, it } from 'vitest';
+import { setStage } from './testing/stage.ts';
 
 const server = inject('server');
 const desk = '/apps/larkfield-guide/cases';
@@ -15,26 +13,13 @@ const sendCrash = (path: string, version: string, build: string) =>
     body: readFileSync(new URL(path, builds)),
   });
 
-let browser: Browser;
-let visitor: Visitor;
-beforeAll(async () => {
-  browser = await launchBrowser();
-});
-afterAll(() => browser.close());
-beforeEach(async () => {
-  visitor = await Visitor.arrive(browser);
-});
-afterEach(async () => {
-  const { complaints } = visitor;
-  await visitor.leave();
-  expect(complaints).toEqual([]);
-});
+const stage = setStage(() => {});
 
 describe('the desk', () => {
   it('shows a readable crash of the obfuscated guide right after signing in', async () => {
-    await visitor.signIn();
-    const evidence = visitor.evidence();
-    await visitor.page.locator('[data-case]', { hasText: 'NightMap.tileFor' }).click();
+    await stage.visitor.signIn();
+    const evidence = stage.visitor.evidence();
+    await stage.visitor.page.locator('[data-case]', { hasText: 'NightMap.tileFor' }).click();
     await evidence.getByRole('heading', { level: 1 }).getByText('NullPointerException in NightMap.tileFor').waitFor();
     const frames = evidence.locator('[data-ours="true"]');
     expect(await frames.nth(1).textContent()).toContain('com.larkfield.guide.map.NightMap.tileFor inlined');
@@ -47,79 +32,83 @@ describe('the desk', () => {
   });
 
   it('is worked from the keyboard', async () => {
-    await visitor.signIn();
-    const refs = await visitor.cases().evaluateAll((rows) => rows.map((row) => row.getAttribute('data-case')));
-    const selected = () => visitor.page.locator('[data-case][data-selected="true"]').getAttribute('data-case');
+    await stage.visitor.signIn();
+    // Of this version the demo's own cases come first, whatever other journeys have sent.
+    await stage.visitor.open(`${desk}?version=4.2.0`);
+    await stage.visitor.hydrated();
+    const refs = await stage.visitor.cases().evaluateAll((rows) => rows.map((row) => row.getAttribute('data-case')));
+    const selected = () => stage.visitor.page.locator('[data-case][data-selected="true"]').getAttribute('data-case');
     await expect.poll(selected).toBe(refs[0]);
-    await visitor.page.keyboard.press('j');
+    await stage.visitor.page.keyboard.press('j');
     await expect.poll(selected).toBe(refs[1]);
-    await visitor
+    await stage.visitor
       .evidence()
       .getByRole('article', { name: refs[1] as string })
       .waitFor();
-    await visitor.page.keyboard.press('k');
+    await stage.visitor.page.keyboard.press('k');
     await expect.poll(selected).toBe(refs[0]);
-    await visitor
+    await stage.visitor
       .evidence()
       .getByRole('article', { name: refs[0] as string })
       .waitFor();
-    await visitor.page.keyboard.press(']');
-    await visitor
+    await stage.visitor.page.keyboard.press(']');
+    await stage.visitor
       .evidence()
       .getByText(/report 2 of \d+/)
       .waitFor();
-    expect(visitor.page.url()).toContain('report=1');
-    await visitor.page.keyboard.press('r');
-    await visitor
+    expect(stage.visitor.page.url()).toContain('report=1');
+    await stage.visitor.page.keyboard.press('r');
+    await stage.visitor
       .evidence()
-      .getByText(/at [a-z]\.[ab]\(SourceFile:\d+\)/)
+      .getByText(/at [a-z]\.[\w<>]+\(SourceFile:\d+\)/)
       .waitFor();
-    await visitor.page.keyboard.press('o');
-    await visitor.page.waitForURL(new RegExp(`/cases/${refs[0]}`));
+    await stage.visitor.page.keyboard.press('o');
+    await stage.visitor.page.waitForURL(new RegExp(`/cases/${refs[0]}`));
   });
 
   it('obeys the scope sentence, keeps it in the address, and Back undoes it', async () => {
-    await visitor.signIn();
-    const scope = visitor.page.getByRole('search', { name: 'Scope' });
-    const all = await visitor.cases().count();
+    await stage.visitor.signIn();
+    const scope = stage.visitor.page.getByRole('search', { name: 'Scope' });
+    const all = await stage.visitor.cases().count();
     await scope.getByRole('button', { name: 'any version' }).click();
-    await visitor.page.getByRole('menuitem', { name: '4.1.0 only' }).click();
+    await stage.visitor.page.getByRole('menuitem', { name: '4.1.0 only' }).click();
     await scope.getByRole('button', { name: '4.1.0', exact: true }).waitFor();
-    expect(visitor.page.url()).toContain('version=4.1.0');
+    expect(stage.visitor.page.url()).toContain('version=4.1.0');
     await scope.getByRole('button', { name: 'last 30 days' }).click();
-    await visitor.page.getByRole('menuitem', { name: 'All time' }).click();
-    await visitor.page.locator('[data-case]', { hasText: 'ChecklistPager.at' }).waitFor();
-    await visitor.page.reload();
-    await visitor.page.locator('[data-case]', { hasText: 'ChecklistPager.at' }).waitFor();
-    await visitor.hydrated();
+    await stage.visitor.page.getByRole('menuitem', { name: 'All time' }).click();
+    await stage.visitor.page.locator('[data-case]', { hasText: 'ChecklistPager.at' }).waitFor();
+    await stage.visitor.page.reload();
+    await stage.visitor.page.locator('[data-case]', { hasText: 'ChecklistPager.at' }).waitFor();
+    await stage.visitor.hydrated();
 
     await scope.getByRole('button', { name: 'Crashes, hangs and kills' }).click();
-    await visitor.page.getByRole('menuitemcheckbox', { name: 'Handled errors' }).click();
-    await visitor.page.locator('[data-case]', { hasText: 'TideClient.connect' }).waitFor();
-    await visitor.page.keyboard.press('Escape');
-    await visitor.page.goBack();
-    await visitor.page.locator('[data-case]', { hasText: 'TideClient.connect' }).waitFor({ state: 'detached' });
-    await visitor.page.goBack();
-    await visitor.page.goBack();
+    await stage.visitor.page.getByRole('menuitemcheckbox', { name: 'Handled errors' }).click();
+    await stage.visitor.page.locator('[data-case]', { hasText: 'TideClient.connect' }).waitFor();
+    await stage.visitor.page.keyboard.press('Escape');
+    await stage.visitor.page.goBack();
+    await stage.visitor.page.locator('[data-case]', { hasText: 'TideClient.connect' }).waitFor({ state: 'detached' });
+    await stage.visitor.page.goBack();
+    await stage.visitor.page.goBack();
     await scope.getByRole('button', { name: 'any version' }).waitFor();
-    await expect.poll(() => visitor.cases().count()).toBe(all);
+    await expect.poll(() => stage.visitor.cases().count()).toBe(all);
   });
 
   it('says what to do when the scope holds nothing', async () => {
-    await visitor.signIn();
-    await visitor.open(`${desk}?version=0.0.1`);
-    await visitor.hydrated();
-    await visitor.page.getByText('No report lies in this scope').waitFor();
-    await visitor.expectAccessible();
-    await visitor.page.getByRole('button', { name: 'Look at everything' }).click();
-    await visitor.cases().first().waitFor();
+    await stage.visitor.signIn();
+    await stage.visitor.open(`${desk}?version=0.0.1`);
+    await stage.visitor.hydrated();
+    await stage.visitor.page.getByText('No report lies in this scope').waitFor();
+    await stage.visitor.expectAccessible();
+    await stage.visitor.page.getByRole('button', { name: 'Look at everything' }).click();
+    await stage.visitor.cases().first().waitFor();
   });
 
   it('shows a crash within two seconds of its arrival, without being asked', async () => {
-    await visitor.signIn();
-    await visitor.open(`${desk}?last=1d`);
-    await visitor.hydrated();
-    const row = visitor.page.locator('[data-case]', { hasText: 'DiaryExport.Card.write' });
+    await stage.visitor.signIn();
+    // The list draws only the rows in view, so the scope is kept to a few cases, whatever the day brought.
+    await stage.visitor.open(`${desk}?last=1d&version=4.2.0`);
+    await stage.visitor.hydrated();
+    const row = stage.visitor.page.locator('[data-case]', { hasText: 'DiaryExport.Card.write' });
     expect(await row.count()).toBe(0);
     const began = Date.now();
     expect((await sendCrash('4.2.0/crashes/diary-export.txt', '4.2.0', '420')).status).toBe(202);
@@ -131,25 +120,25 @@ describe('the desk', () => {
 describe('a missing mapping', () => {
   it('is named with its command, dropped in, and the stack becomes readable where it stands', async () => {
     expect((await sendCrash('4.3.1/crashes/night-map.txt', '4.3.1', '431')).status).toBe(202);
-    await visitor.signIn();
-    const raw = visitor.page.locator('[data-case]', { hasText: /[a-z]\.a\(SourceFile:4009\)/ });
+    await stage.visitor.signIn();
+    const raw = stage.visitor.page.locator('[data-case]', { hasText: /[a-z]\.a\(SourceFile:4009\)/ });
     await raw.click();
-    const evidence = visitor.evidence();
+    const evidence = stage.visitor.evidence();
     const notice = evidence.getByRole('region', { name: 'Missing mapping of 4.3.1' });
     await notice.getByText('The mapping of 4.3.1 (431) is missing').waitFor();
     expect(await notice.locator('code').first().textContent()).toBe(
       `npx ember upload --server ${server.address} --app larkfield-guide --version 4.3.1 --build 431 mapping.txt`,
     );
-    await visitor.expectAccessible();
+    await stage.visitor.expectAccessible();
 
     // The wrong file first: refused with what it looks like.
     const chooser = notice.getByLabel('File with the mapping of 4.3.1');
     await chooser.setInputFiles({ name: 'icon.png', mimeType: 'image/png', buffer: Buffer.from([0x89, 0x50, 0x4e, 0x47, 13, 10]) });
     await notice.getByText('looks like a PNG picture').waitFor();
     // The browser itself logs the refusal of its own request.
-    visitor.complaints.splice(0, visitor.complaints.findIndex((one) => one.includes('422')) + 1);
+    stage.visitor.complaints.splice(0, stage.visitor.complaints.findIndex((one) => one.includes('422')) + 1);
 
-    await visitor.page.evaluate(() => {
+    await stage.visitor.page.evaluate(() => {
       (window as unknown as { stayed: boolean }).stayed = true;
     });
     await chooser.setInputFiles(new URL('4.3.1/mapping.txt', builds).pathname);
@@ -162,47 +151,47 @@ describe('a missing mapping', () => {
     await notice.waitFor({ state: 'detached' });
     await raw.waitFor({ state: 'detached' });
     // Both builds' reports are one case now, and the page was never loaded again.
-    expect(await visitor.page.locator('[data-case]', { hasText: 'NightMap.tileFor' }).count()).toBe(1);
-    expect(await visitor.page.evaluate(() => (window as unknown as { stayed?: boolean }).stayed)).toBe(true);
+    expect(await stage.visitor.page.locator('[data-case]', { hasText: 'NightMap.tileFor' }).count()).toBe(1);
+    expect(await stage.visitor.page.evaluate(() => (window as unknown as { stayed?: boolean }).stayed)).toBe(true);
   });
 });
 
 describe('symbols', () => {
   it('tell what running builds have, and take a mapping of any build', async () => {
-    await visitor.signIn();
-    await visitor.open('/apps/larkfield-guide/symbols');
-    await visitor.hydrated();
-    await visitor.page.getByRole('button', { name: 'mapping of 4.2.0: have it' }).waitFor();
-    await visitor.page.getByLabel('Symbol files', { exact: true }).setInputFiles(new URL('4.1.0/mapping.txt', builds).pathname);
-    await visitor.page.getByLabel('Version', { exact: true }).fill('7.0.0');
-    await visitor.page.getByLabel('Build', { exact: true }).fill('700');
-    await visitor.page.getByRole('button', { name: 'Upload 1 file' }).click();
-    await visitor.page.getByRole('row', { name: /7\.0\.0 \(700\).*unused so far/ }).waitFor();
-    await visitor.expectAccessible();
+    await stage.visitor.signIn();
+    await stage.visitor.open('/apps/larkfield-guide/symbols');
+    await stage.visitor.hydrated();
+    await stage.visitor.page.getByRole('button', { name: 'mapping of 4.2.0: have it' }).waitFor();
+    await stage.visitor.page.getByLabel('Symbol files', { exact: true }).setInputFiles(new URL('4.1.0/mapping.txt', builds).pathname);
+    await stage.visitor.page.getByLabel('Version', { exact: true }).fill('7.0.0');
+    await stage.visitor.page.getByLabel('Build', { exact: true }).fill('700');
+    await stage.visitor.page.getByRole('button', { name: 'Upload 1 file' }).click();
+    await stage.visitor.page.getByRole('row', { name: /7\.0\.0 \(700\).*unused so far/ }).waitFor();
+    await stage.visitor.expectAccessible();
   });
 });
 
 describe('intake', () => {
   it('shows a refused request with its reason as it comes', async () => {
-    await visitor.signIn();
-    await visitor.open('/apps/larkfield-guide/intake');
-    await visitor.hydrated();
+    await stage.visitor.signIn();
+    await stage.visitor.open('/apps/larkfield-guide/intake');
+    await stage.visitor.hydrated();
     await fetch(`${server.address}/intake/v1/batch`, {
       method: 'POST',
       headers: { authorization: `Bearer ${server.intakeKey}`, 'user-agent': 'a phone' },
       body: '{"type":"report"',
     });
-    await visitor.page.getByText(/line 1 is not JSON/).waitFor();
-    await visitor.expectAccessible();
+    await stage.visitor.page.getByText(/line 1 is not JSON/).waitFor();
+    await stage.visitor.expectAccessible();
   });
 
   it('makes a key that works at once and is refused once it is revoked', async () => {
-    await visitor.signIn();
-    await visitor.open('/apps/larkfield-guide/intake');
-    await visitor.hydrated();
-    await visitor.page.getByLabel('Name of a new key').fill('tablets');
-    await visitor.page.getByRole('button', { name: 'Make' }).first().click();
-    const row = visitor.page.getByRole('listitem').filter({ hasText: 'tablets' }).filter({ hasText: 'intake_' });
+    await stage.visitor.signIn();
+    await stage.visitor.open('/apps/larkfield-guide/intake');
+    await stage.visitor.hydrated();
+    await stage.visitor.page.getByLabel('Name of a new key').fill('tablets');
+    await stage.visitor.page.getByRole('button', { name: 'Make' }).first().click();
+    const row = stage.visitor.page.getByRole('listitem').filter({ hasText: 'tablets' }).filter({ hasText: 'intake_' });
     const key = (await row.locator('code').textContent()) as string;
     const send = async () =>
       (
@@ -220,15 +209,15 @@ describe('intake', () => {
   });
 
   it('shows a new upload token once', async () => {
-    await visitor.signIn();
-    await visitor.open('/apps/larkfield-guide/intake');
-    await visitor.hydrated();
-    await visitor.page.getByLabel('Name of a new token').fill('second build server');
-    await visitor.page.getByRole('button', { name: 'Make' }).last().click();
-    const token = (await visitor.page.getByText('Shown this once').locator('code').textContent()) as string;
+    await stage.visitor.signIn();
+    await stage.visitor.open('/apps/larkfield-guide/intake');
+    await stage.visitor.hydrated();
+    await stage.visitor.page.getByLabel('Name of a new token').fill('second build server');
+    await stage.visitor.page.getByRole('button', { name: 'Make' }).last().click();
+    const token = (await stage.visitor.page.getByText('Shown this once').locator('code').textContent()) as string;
     expect(token).toMatch(/^upload_.{20,}/);
-    await visitor.page.reload();
-    expect(await visitor.page.content()).not.toContain(token);
+    await stage.visitor.page.reload();
+    expect(await stage.visitor.page.content()).not.toContain(token);
   });
 });
 
@@ -249,49 +238,49 @@ describe('a text that cannot be printed', () => {
       body: JSON.stringify({ ...report, exceptions: [{ type: 'odd.Text', message }] }),
     });
     expect(answer.status).toBe(202);
-    await visitor.signIn();
-    await visitor.open(`${desk}?last=1d`);
-    await visitor.hydrated();
-    await visitor.page.locator('[data-case]', { hasText: 'Text' }).filter({ hasText: 'a bell ␇, a null ␀' }).click();
-    await visitor.page.reload();
-    await visitor.hydrated();
-    await visitor.evidence().getByText('half a letter \ufffd and a␍return').first().waitFor();
+    await stage.visitor.signIn();
+    await stage.visitor.open(`${desk}?last=1d&filter=${encodeURIComponent('type = odd.Text')}`);
+    await stage.visitor.hydrated();
+    await stage.visitor.page.locator('[data-case]', { hasText: 'Text' }).filter({ hasText: 'a bell ␇, a null ␀' }).click();
+    await stage.visitor.page.reload();
+    await stage.visitor.hydrated();
+    await stage.visitor.evidence().getByText('half a letter \ufffd and a␍return').first().waitFor();
   });
 });
 
 describe('a new app', () => {
   it('is made by its owner, waits for its first report, and shows it by itself', async () => {
-    await visitor.signIn();
-    await visitor.page.getByRole('button', { name: 'Larkfield Guide' }).click();
-    await visitor.page.getByRole('menuitem', { name: 'New app …' }).click();
-    await visitor.page.waitForURL('**/new-app');
-    await visitor.hydrated();
-    await visitor.expectAccessible();
+    await stage.visitor.signIn();
+    await stage.visitor.page.getByRole('button', { name: 'Larkfield Guide' }).click();
+    await stage.visitor.page.getByRole('menuitem', { name: 'New app …' }).click();
+    await stage.visitor.page.waitForURL('**/new-app');
+    await stage.visitor.hydrated();
+    await stage.visitor.expectAccessible();
     const make = async (name: string, prefix: string) => {
-      await visitor.page.getByLabel('Name').fill(name);
-      await visitor.page.getByLabel('Prefix').fill(prefix);
-      await visitor.page.getByRole('button', { name: 'Make the app' }).click();
+      await stage.visitor.page.getByLabel('Name').fill(name);
+      await stage.visitor.page.getByLabel('Prefix').fill(prefix);
+      await stage.visitor.page.getByRole('button', { name: 'Make the app' }).click();
     };
     await make('Another guide', 'LG');
-    await visitor.page.getByText('with the prefix LG already').waitFor();
-    visitor.complaints.splice(0, visitor.complaints.findIndex((one) => one.includes('409')) + 1);
+    await stage.visitor.page.getByText('with the prefix LG already').waitFor();
+    stage.visitor.complaints.splice(0, stage.visitor.complaints.findIndex((one) => one.includes('409')) + 1);
     await make('Pond Watch', 'pw');
-    await visitor.page.waitForURL('**/apps/pond-watch/intake');
-    await visitor.page.getByText('Nothing has come in yet.').waitFor();
-    await visitor.expectAccessible();
-    const key = await visitor.page.getByRole('listitem').filter({ hasText: 'phones' }).locator('code').textContent();
+    await stage.visitor.page.waitForURL('**/apps/pond-watch/intake');
+    await stage.visitor.page.getByText('Nothing has come in yet.').waitFor();
+    await stage.visitor.expectAccessible();
+    const key = await stage.visitor.page.getByRole('listitem').filter({ hasText: 'phones' }).locator('code').textContent();
 
-    await visitor.open('/apps/pond-watch/cases');
-    await visitor.hydrated();
-    await visitor.page.getByText('No report of Pond Watch has arrived yet').waitFor();
-    await visitor.expectAccessible();
+    await stage.visitor.open('/apps/pond-watch/cases');
+    await stage.visitor.hydrated();
+    await stage.visitor.page.getByText('No report of Pond Watch has arrived yet').waitFor();
+    await stage.visitor.expectAccessible();
     await fetch(`${server.address}/intake/v1/file?version=1.0&build=1`, {
       method: 'POST',
       headers: { authorization: `Bearer ${key}` },
       body: 'Exception in thread "main" java.lang.IllegalStateException: no feeder\n\tat com.example.Feeder.open(Feeder.kt:12)\n',
     });
-    await visitor.page.locator('[data-case="PW-1"]', { hasText: 'Feeder.open' }).waitFor();
-    await visitor.evidence().getByText('as it was written; no symbol file needed').waitFor();
+    await stage.visitor.page.locator('[data-case="PW-1"]', { hasText: 'Feeder.open' }).waitFor();
+    await stage.visitor.evidence().getByText('as it was written; no symbol file needed').waitFor();
   });
 });
 
@@ -299,6 +288,11 @@ describe('every screen', () => {
   const screens = [
     desk,
     `${desk}/LG-1?last=all`,
+    '/apps/larkfield-guide/now',
+    '/apps/larkfield-guide/crash-free',
+    '/apps/larkfield-guide/versions',
+    '/apps/larkfield-guide/sessions?end=crashed',
+    '/apps/larkfield-guide/screens',
     '/apps/larkfield-guide/symbols',
     '/apps/larkfield-guide/intake',
     '/people',
@@ -307,25 +301,25 @@ describe('every screen', () => {
   ];
 
   it.each(['light', 'dark'] as const)('is accessible in %s', async (scheme) => {
-    await visitor.leave();
-    visitor = await Visitor.arrive(browser, { scheme });
-    await visitor.open('/sign-in');
-    await visitor.hydrated();
-    await visitor.expectAccessible();
-    await visitor.signIn();
+    await stage.visitor.leave();
+    stage.visitor = await stage.arrive({ scheme });
+    await stage.visitor.open('/sign-in');
+    await stage.visitor.hydrated();
+    await stage.visitor.expectAccessible();
+    await stage.visitor.signIn();
     for (const screen of screens) {
-      await visitor.open(screen);
-      await visitor.hydrated();
-      await visitor.expectAccessible();
+      await stage.visitor.open(screen);
+      await stage.visitor.hydrated();
+      await stage.visitor.expectAccessible();
     }
-    visitor.complaints.splice(0, visitor.complaints.findIndex((one) => one.includes('404')) + 1);
+    stage.visitor.complaints.splice(0, stage.visitor.complaints.findIndex((one) => one.includes('404')) + 1);
   });
 
   it('brings less than 300 kB of script', async () => {
-    await visitor.signIn();
-    for (const screen of screens.slice(0, 6)) {
-      await visitor.open(screen);
-      const sizes = await visitor.page.evaluate(() =>
+    await stage.visitor.signIn();
+    for (const screen of screens.slice(0, 10)) {
+      await stage.visitor.open(screen);
+      const sizes = await stage.visitor.page.evaluate(() =>
         performance
           .getEntriesByType('resource')
           .map((entry) => entry as PerformanceResourceTiming)
@@ -338,17 +332,20 @@ describe('every screen', () => {
   });
 
   it('fits a narrow window without scrolling sideways', async () => {
-    await visitor.leave();
-    visitor = await Visitor.arrive(browser, { width: 700 });
-    await visitor.signIn();
-    for (const screen of screens.slice(0, 6)) {
-      await visitor.open(screen);
-      expect(await visitor.page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(700);
+    await stage.visitor.leave();
+    stage.visitor = await stage.arrive({ width: 700 });
+    await stage.visitor.signIn();
+    const widths: string[] = [];
+    for (const screen of screens.slice(0, 10)) {
+      await stage.visitor.open(screen);
+      const width = await stage.visitor.page.evaluate(() => document.documentElement.scrollWidth);
+      if (width > 700) widths.push(`${screen} is ${width} wide`);
     }
+    expect(widths).toEqual([]);
     // There is no room beside the list, so a case opens as a page.
-    await visitor.open(desk);
-    await visitor.hydrated();
-    await visitor.cases().first().click();
-    await visitor.page.waitForURL(/\/cases\/LG-\d+/);
+    await stage.visitor.open(desk);
+    await stage.visitor.hydrated();
+    await stage.visitor.cases().first().click();
+    await stage.visitor.page.waitForURL(/\/cases\/LG-\d+/);
   });
 });

@@ -7,9 +7,18 @@ const pagesFolder = new URL('../src/pages/', import.meta.url);
 /** Every route of the build, with its parameters filled in. */
 const routes = readdirSync(pagesFolder, { recursive: true, encoding: 'utf8' })
   .filter((name) => /\.(astro|ts)$/.test(name))
+  // A wall carries its secret in its address.
+  .filter((name) => !name.includes('[secret]'))
   .map((name) => `/${name.replace(/\.(astro|ts)$/, '').replace(/(^|\/)index$/, '')}`)
-  .map((route) => route.replace('[app]', 'larkfield-guide').replace('[ref]', 'LG-1').replace('[id]', '1'));
-const open = new Set(['/sign-in', '/404', '/api/v1/sign-in', '/join']);
+  .map((route) =>
+    route
+      .replace('[app]', 'larkfield-guide')
+      .replace('[ref]', 'LG-1')
+      .replace('[id]', '1')
+      .replace('[name]', 'screen')
+      .replace('[version]', '4.3.0'),
+  );
+const open = new Set(['/sign-in', '/404', '/api/v1/sign-in', '/join', '/api/v1/openapi.json']);
 const ask = (path: string, init: RequestInit = {}) => fetch(server.address + path, { redirect: 'manual', ...init });
 
 async function signedIn(): Promise<string> {
@@ -47,6 +56,12 @@ describe('without signing in', () => {
     // A key only sends to intake, a token only to the API: neither opens the other's door.
     const wrongKind = path.startsWith('/api/') ? server.intakeKey : server.uploadToken;
     expect((await post({ authorization: `Bearer ${wrongKind}` })).status).toBe(status);
+  });
+
+  it.each(['/wall', '/api/v1/wall'])('%s shows nothing to whoever has no link', async (path) => {
+    for (const secret of ['made_up', 'x'.repeat(300), '1'])
+      for (const method of ['GET', 'POST', 'DELETE'] as const)
+        expect((await ask(`${path}/${secret}`, { method, headers: { origin: server.address } })).status).toBe(404);
   });
 
   it('a token of uploads reads nothing but its own files', async () => {

@@ -1,7 +1,5 @@
-import type { Browser } from 'playwright-core';
-import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest';
-import { launchBrowser } from '../../scripts/browser.ts';
-import { Visitor } from './testing/visitor.ts';
+import { describe, expect, inject, it } from 'vitest';
+import { setStage } from './testing/stage.ts';
 
 const server = inject('server');
 const send = async (version: string, where: string) => {
@@ -13,26 +11,13 @@ const send = async (version: string, where: string) => {
   expect(answer.status).toBe(202);
 };
 
-let browser: Browser;
-let visitor: Visitor;
-beforeAll(async () => {
-  browser = await launchBrowser();
-});
-afterAll(() => browser.close());
-beforeEach(async () => {
-  visitor = await Visitor.arrive(browser);
-});
-afterEach(async () => {
-  const { complaints } = visitor;
-  await visitor.leave();
-  expect(complaints).toEqual([]);
-});
+const stage = setStage(() => {});
 
-const row = (where: string) => visitor.page.locator('[data-case]', { hasText: where });
+const row = (where: string) => stage.visitor.page.locator('[data-case]', { hasText: where });
 async function openDesk(version: string): Promise<void> {
-  await visitor.signIn();
-  await visitor.open(`/apps/larkfield-guide/cases?version=${version}`);
-  await visitor.hydrated();
+  await stage.visitor.signIn();
+  await stage.visitor.open(`/apps/larkfield-guide/cases?version=${version}`);
+  await stage.visitor.hydrated();
 }
 
 describe('a case', () => {
@@ -40,11 +25,11 @@ describe('a case', () => {
     await send('60.0.0', 'Moult.watch');
     await openDesk('60.0.0');
     await row('Moult.watch').waitFor();
-    await visitor.page.keyboard.press('?');
-    const help = visitor.page.getByRole('dialog', { name: 'Keys' });
+    await stage.visitor.page.keyboard.press('?');
+    const help = stage.visitor.page.getByRole('dialog', { name: 'Keys' });
     await help.getByText('close in a version').waitFor();
-    await visitor.expectAccessible();
-    await visitor.page.keyboard.press('Escape');
+    await stage.visitor.expectAccessible();
+    await stage.visitor.page.keyboard.press('Escape');
     await help.waitFor({ state: 'hidden' });
   });
 
@@ -52,59 +37,64 @@ describe('a case', () => {
     await send('61.0.0', 'Ringing.read');
     await openDesk('61.0.0%2B');
     await row('Ringing.read').click();
-    await visitor.page.keyboard.press('c');
-    await visitor.page.getByRole('menuitem', { name: 'Cured in 61.0.1, the next version' }).waitFor();
-    await visitor.expectAccessible();
+    await stage.visitor.page.keyboard.press('c');
+    await stage.visitor.page.getByRole('menuitem', { name: 'Cured in 61.0.1, the next version' }).waitFor();
+    await stage.visitor.expectAccessible();
     // The first item has the focus.
-    await visitor.page.keyboard.press('Enter');
-    await visitor.page.getByText('No open case in this scope').waitFor();
+    await stage.visitor.page.keyboard.press('Enter');
+    await stage.visitor.page.getByText('No open case in this scope').waitFor();
 
     await send('61.0.1', 'Ringing.read');
     await row('Ringing.read').getByText('reopened, was closed in 61.0.1').waitFor();
     await row('Ringing.read').click();
-    const talk = visitor.evidence().locator('#talk');
+    const talk = stage.visitor.evidence().locator('#talk');
     await talk.getByText('A report of 61.0.1 opened it again').waitFor();
     await talk.getByText('closed it in 61.0.1').waitFor();
 
     await talk.getByLabel('Note').fill('the reader is back, see the ring numbers');
     await talk.getByRole('button', { name: 'Keep the note' }).click();
     await talk.getByText('the reader is back, see the ring numbers').waitFor();
-    await visitor.expectAccessible();
+    await stage.visitor.expectAccessible();
     await talk.getByRole('button', { name: 'Undo' }).click();
-    await visitor.evidence().getByText('closed in 61.0.1', { exact: true }).waitFor();
+    await stage.visitor.evidence().getByText('closed in 61.0.1', { exact: true }).waitFor();
   });
 
   it('is marked with others, and all are muted and assigned together', async () => {
     for (const where of ['Clutch.count', 'Clutch.weigh', 'Clutch.warm']) await send('62.0.0', where);
     await openDesk('62.0.0');
     await row('Clutch.warm').waitFor();
-    await visitor.cases().nth(2).waitFor();
-    await visitor.page.getByRole('button', { name: 'most reports first' }).click();
-    await visitor.page.getByRole('menuitem', { name: 'Newest first' }).click();
-    await visitor.page.waitForURL(/order=newest/);
-    expect(await visitor.cases().first().textContent()).toContain('Clutch.warm');
-    await visitor.cases().first().click();
-    await visitor.page.keyboard.press('x');
-    await visitor.page.keyboard.press('j');
-    await visitor.page.keyboard.press('x');
-    const marked = visitor.page.getByRole('region', { name: 'Marked cases' });
+    await stage.visitor.cases().nth(2).waitFor();
+    await stage.visitor.page.getByRole('button', { name: 'most reports first' }).click();
+    await stage.visitor.page.getByRole('menuitem', { name: 'Newest first' }).click();
+    await stage.visitor.page.waitForURL(/order=newest/);
+    expect(await stage.visitor.cases().first().textContent()).toContain('Clutch.warm');
+    await stage.visitor.cases().first().click();
+    await stage.visitor.page.keyboard.press('x');
+    await stage.visitor.page.keyboard.press('j');
+    await stage.visitor.page.keyboard.press('x');
+    const marked = stage.visitor.page.getByRole('region', { name: 'Marked cases' });
     await marked.getByText('2 cases marked').waitFor();
-    await visitor.expectAccessible();
-    await visitor.page.keyboard.press('a');
-    await visitor.page.getByRole('menuitem', { name: 'I look after it' }).click();
+    await stage.visitor.expectAccessible();
+    await stage.visitor.page.keyboard.press('a');
+    await stage.visitor.page.getByRole('menuitem', { name: 'I look after it' }).click();
+    await marked.getByText('Let ines@larkfield.example look after 2 cases?').waitFor();
+    await stage.visitor.page.waitForFunction(() => document.activeElement?.textContent === 'Do it');
+    await stage.visitor.page.keyboard.press('Enter');
     await marked.waitFor({ state: 'detached' });
-    await visitor.cases().filter({ hasText: 'ines' }).nth(1).waitFor();
-    expect(await visitor.cases().filter({ hasText: 'ines' }).count()).toBe(2);
+    await stage.visitor.cases().filter({ hasText: 'ines' }).nth(1).waitFor();
+    expect(await stage.visitor.cases().filter({ hasText: 'ines' }).count()).toBe(2);
 
-    await visitor.page.keyboard.press('x');
+    await stage.visitor.page.keyboard.press('x');
     await marked.getByRole('button', { name: 'take all 3' }).click();
     await marked.getByText('All 3 cases of the scope').waitFor();
-    await visitor.page.keyboard.press('m');
-    await visitor.page.getByRole('menuitem', { name: 'For good' }).click();
-    await visitor.page.getByText('No open case in this scope').waitFor();
-    await visitor.page.getByRole('button', { name: 'open cases' }).click();
-    await visitor.page.getByRole('menuitem', { name: 'Muted cases' }).click();
-    await visitor.cases().nth(2).waitFor();
-    await visitor.cases().filter({ hasText: 'muted for good' }).nth(2).waitFor();
+    await stage.visitor.page.keyboard.press('m');
+    await stage.visitor.page.getByRole('menuitem', { name: 'For good' }).click();
+    await marked.getByText('Mute 3 cases for good?').waitFor();
+    await marked.getByRole('button', { name: 'Do it' }).click();
+    await stage.visitor.page.getByText('No open case in this scope').waitFor();
+    await stage.visitor.page.getByRole('button', { name: 'open cases' }).click();
+    await stage.visitor.page.getByRole('menuitem', { name: 'Muted cases' }).click();
+    await stage.visitor.cases().nth(2).waitFor();
+    await stage.visitor.cases().filter({ hasText: 'muted for good' }).nth(2).waitFor();
   });
 });

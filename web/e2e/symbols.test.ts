@@ -3,10 +3,8 @@ import { readFileSync } from 'node:fs';
 import { sourceOf } from '@rough-ember/core/bytes/byte-source';
 import { indexSymbolFile } from '@rough-ember/core/symbols/index-symbol-file';
 import { TextReader, Uint8ArrayReader, Uint8ArrayWriter, ZipWriter } from '@zip.js/zip.js';
-import type { Browser } from 'playwright-core';
-import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest';
-import { launchBrowser } from '../../scripts/browser.ts';
-import { Visitor } from './testing/visitor.ts';
+import { describe, expect, inject, it } from 'vitest';
+import { setStage } from './testing/stage.ts';
 
 const server = inject('server');
 const samples = new URL('../../core/samples/', import.meta.url);
@@ -18,26 +16,13 @@ const sendCrash = (text: string) =>
     body: text,
   });
 
-let browser: Browser;
-let visitor: Visitor;
-beforeAll(async () => {
-  browser = await launchBrowser();
-});
-afterAll(() => browser.close());
-beforeEach(async () => {
-  visitor = await Visitor.arrive(browser);
-});
-afterEach(async () => {
-  const { complaints } = visitor;
-  await visitor.leave();
-  expect(complaints).toEqual([]);
-});
+const stage = setStage(() => {});
 
 /** The desk with the reports of this file only. */
 async function openDesk(): Promise<void> {
-  await visitor.signIn();
-  await visitor.open('/apps/larkfield-guide/cases?version=6.0.0');
-  await visitor.hydrated();
+  await stage.visitor.signIn();
+  await stage.visitor.open('/apps/larkfield-guide/cases?version=6.0.0');
+  await stage.visitor.hydrated();
 }
 
 describe('a report arrives raw, its symbol file comes, and the case is readable', () => {
@@ -56,14 +41,14 @@ backtrace:
 `);
     expect(sent.status).toBe(202);
     await openDesk();
-    await visitor.page.locator('[data-case]', { hasText: 'libsong.so 0x4818' }).click();
-    const evidence = visitor.evidence();
+    await stage.visitor.page.locator('[data-case]', { hasText: 'libsong.so 0x4818' }).click();
+    const evidence = stage.visitor.evidence();
     const notice = evidence.getByRole('region', { name: 'Missing symbols of libsong.so of 6.0.0' });
     await notice.getByText(buildId).waitFor();
     expect(await notice.locator('pre, code').allTextContents()).toContain(
       `npx ember upload --server ${server.address} --app larkfield-guide path/to/unstripped/libsong.so`,
     );
-    await visitor.expectAccessible();
+    await stage.visitor.expectAccessible();
     await notice
       .getByLabel('File with the symbols of libsong.so of 6.0.0')
       .setInputFiles({ name: 'libsong.so', mimeType: 'application/octet-stream', buffer: library });
@@ -78,28 +63,30 @@ backtrace:
     const stack = sample('source-maps/built/webpack.stack').toString();
     expect((await sendCrash(stack.slice(stack.indexOf('TypeError: exposure'), stack.indexOf('== static')))).status).toBe(202);
     await openDesk();
-    await visitor.page.locator('[data-case]', { hasText: 'exposure -1 of north' }).click();
-    const evidence = visitor.evidence();
+    await stage.visitor.page.locator('[data-case]', { hasText: 'exposure -1 of north' }).click();
+    const evidence = stage.visitor.evidence();
     const notice = evidence.getByRole('region', { name: 'Missing source map of webpack.js of 6.0.0' });
     await notice
       .getByLabel('File with the source map of webpack.js of 6.0.0')
       .setInputFiles({ name: 'webpack.js.map', mimeType: 'application/json', buffer: sample('source-maps/built/webpack.js.map') });
     await evidence.getByRole('heading', { level: 1 }).getByText('TypeError in checkedExposure').waitFor({ timeout: 15_000 });
-    await evidence.getByRole('button', { name: /camera\.js:36/ }).click();
+    // The frame that decides has its source open from the start.
+    await evidence.getByRole('button', { name: /camera\.js:36/, expanded: true }).waitFor();
     await evidence.getByText('throw new TypeError(`exposure').waitFor();
-    await visitor.expectAccessible();
+    await stage.visitor.expectAccessible();
   });
 });
 
 describe('the rest of the family: a report arrives raw, its file comes, and the case is readable', () => {
   const family = (path: string): Buffer => readFileSync(new URL(`../../demo/${path}`, import.meta.url));
   const mend = async (missing: string, file: { name: string; buffer: Buffer }) =>
-    visitor
+    stage.visitor
       .evidence()
       .getByRole('region', { name: `Missing ${missing}` })
       .getByLabel(`File with the ${missing}`)
       .setInputFiles({ ...file, mimeType: 'application/octet-stream' });
-  const titled = (title: RegExp) => visitor.evidence().getByRole('heading', { level: 1 }).getByText(title).waitFor({ timeout: 15_000 });
+  const titled = (title: RegExp) =>
+    stage.visitor.evidence().getByRole('heading', { level: 1 }).getByText(title).waitFor({ timeout: 15_000 });
 
   it('on iOS: the UUID of the app, from a zip of dSYM bundles as the store delivers it', async () => {
     expect((await sendCrash(family('larkfield-guide-ios/builds/3.2.0/crashes/nest-map.ips').toString())).status).toBe(202);
@@ -110,55 +97,61 @@ describe('the rest of the family: a report arrives raw, its file comes, and the 
         new Uint8ArrayReader(new Uint8Array(family(`larkfield-guide-ios/builds/${version}/Guide.app.dSYM/Contents/Resources/DWARF/Guide`))),
       );
     await zip.add('3.2.0/Guide.app.dSYM/Contents/Info.plist', new TextReader('<plist/>'));
-    await visitor.signIn();
-    await visitor.open('/apps/larkfield-guide/symbols');
-    await visitor.hydrated();
-    await visitor.page.getByRole('button', { name: /symbols of Guide of 6\.0\.0: missing/ }).waitFor();
-    const form = visitor.page.getByRole('form', { name: 'Upload symbol files' });
+    await stage.visitor.signIn();
+    await stage.visitor.open('/apps/larkfield-guide/symbols');
+    await stage.visitor.hydrated();
+    await stage.visitor.page.getByRole('button', { name: /symbols of Guide of 6\.0\.0: missing/ }).waitFor();
+    const form = stage.visitor.page.getByRole('form', { name: 'Upload symbol files' });
     await form
       .getByLabel('Symbol files', { exact: true })
       .setInputFiles({ name: 'dSYMs.zip', mimeType: 'application/zip', buffer: Buffer.from(await zip.close()) });
     await form.getByRole('listitem').nth(1).waitFor();
     expect(await form.getByRole('listitem').allTextContents()).toEqual(Array(2).fill(expect.stringContaining('Mach-O')));
     await form.getByRole('button', { name: 'Upload 2 files' }).click();
-    await visitor.page.getByRole('button', { name: 'symbols of Guide of 6.0.0: have it' }).waitFor({ timeout: 15_000 });
+    await stage.visitor.page.getByRole('button', { name: 'symbols of Guide of 6.0.0: have it' }).waitFor({ timeout: 15_000 });
     // The bundle of the other build is here too, and nothing took it for this one.
-    expect(await visitor.page.getByRole('row').filter({ hasText: 'unused so far' }).filter({ hasText: 'Guide' }).count()).toBe(1);
-    await visitor.expectAccessible();
+    expect(await stage.visitor.page.getByRole('row').filter({ hasText: 'unused so far' }).filter({ hasText: 'Guide' }).count()).toBe(1);
+    await stage.visitor.expectAccessible();
 
-    await visitor.open('/apps/larkfield-guide/cases?version=6.0.0&last=all');
-    await visitor.hydrated();
-    await visitor.page.locator('[data-case]', { hasText: 'drawTile:' }).click();
+    await stage.visitor.open('/apps/larkfield-guide/cases?version=6.0.0&last=all');
+    await stage.visitor.hydrated();
+    await stage.visitor.page.locator('[data-case]', { hasText: 'drawTile:' }).click();
     await titled(/EXC_BAD_ACCESS.* in -\[NestBoxMap drawTile:\]/);
-    expect(await visitor.evidence().locator('[data-ours="true"]').nth(1).textContent()).toMatch(/drawRect:through:.*guide\.m:44/);
+    expect(await stage.visitor.evidence().locator('[data-ours="true"]').nth(1).textContent()).toMatch(/drawRect:through:.*guide\.m:44/);
   });
 
   it('in Dart: the build id of the debug file, and the renamed types of the message', async () => {
     expect((await sendCrash(family('trails/builds/1.7.0/crashes/share.txt').toString())).status).toBe(202);
     await openDesk();
-    await visitor.page.locator('[data-case]', { hasText: "type 'kQ'" }).click();
+    await stage.visitor.page.locator('[data-case]', { hasText: "type 'kQ'" }).click();
     await mend('symbols of 6.0.0', { name: 'app.android-arm64.symbols', buffer: family('trails/builds/1.7.0/app.android-arm64.symbols') });
     await titled(/TypeError in ShareSheet\.export/);
     await mend('obfuscation map of 6.0.0', { name: 'obfuscation-map.json', buffer: family('trails/builds/1.7.0/obfuscation-map.json') });
-    await visitor.evidence().getByText("type 'TrackArchive' is not a subtype of type 'List<MapTile>'").first().waitFor({ timeout: 15_000 });
-    expect(await visitor.evidence().locator('[data-ours="true"]').nth(1).textContent()).toContain('SharePage.onTap.<anonymous closure>');
+    await stage.visitor
+      .evidence()
+      .getByText("type 'TrackArchive' is not a subtype of type 'List<MapTile>'")
+      .first()
+      .waitFor({ timeout: 15_000 });
+    expect(await stage.visitor.evidence().locator('[data-ours="true"]').nth(1).textContent()).toContain(
+      'SharePage.onTap.<anonymous closure>',
+    );
   });
 
   it('in .NET: the module version id leads to the assembly, and the assembly to its PDB', async () => {
     expect((await sendCrash(family('wardens-survey/builds/2.6.0/crashes/plot.txt').toString())).status).toBe(202);
     await openDesk();
-    await visitor.page.locator('[data-case]', { hasText: 'KeyNotFoundException' }).click();
+    await stage.visitor.page.locator('[data-case]', { hasText: 'KeyNotFoundException' }).click();
     await mend('assembly of 6.0.0', { name: 'Larkfield.Survey.dll', buffer: family('wardens-survey/builds/2.6.0/Larkfield.Survey.dll') });
-    await visitor.evidence().getByRole('region', { name: 'Missing PDB of Larkfield.Survey of 6.0.0' }).waitFor({ timeout: 15_000 });
+    await stage.visitor.evidence().getByRole('region', { name: 'Missing PDB of Larkfield.Survey of 6.0.0' }).waitFor({ timeout: 15_000 });
     await mend('PDB of Larkfield.Survey of 6.0.0', {
       name: 'Larkfield.Survey.pdb',
       buffer: family('wardens-survey/builds/2.6.0/Larkfield.Survey.pdb'),
     });
-    await visitor
+    await stage.visitor
       .evidence()
       .getByText(/Survey\.cs:33/)
       .waitFor({ timeout: 15_000 });
-    expect(await visitor.evidence().locator('[data-ours="true"]').nth(1).textContent()).toMatch(/PlotStore\.LoadAsync/);
+    expect(await stage.visitor.evidence().locator('[data-ours="true"]').nth(1).textContent()).toMatch(/PlotStore\.LoadAsync/);
   });
 });
 
@@ -178,10 +171,10 @@ describe('a file that is there already', () => {
 
 describe('symbols', () => {
   it('are looked at before they are sent, and deleted when they are not wanted', async () => {
-    await visitor.signIn();
-    await visitor.open('/apps/larkfield-guide/symbols');
-    await visitor.hydrated();
-    const form = visitor.page.getByRole('form', { name: 'Upload symbol files' });
+    await stage.visitor.signIn();
+    await stage.visitor.open('/apps/larkfield-guide/symbols');
+    await stage.visitor.hydrated();
+    const form = stage.visitor.page.getByRole('form', { name: 'Upload symbol files' });
     const file = (name: string, buffer: Buffer) => ({ name, mimeType: 'text/plain', buffer });
     await form
       .getByLabel('Symbol files', { exact: true })
@@ -192,27 +185,27 @@ describe('symbols', () => {
     await form.getByLabel('Version').fill('8.1.0');
     await form.getByLabel('Build').fill('810');
     await form.getByRole('button', { name: 'Upload 1 file' }).click();
-    const row = visitor.page.getByRole('row', { name: /8\.1\.0 \(810\)/ });
+    const row = stage.visitor.page.getByRole('row', { name: /8\.1\.0 \(810\)/ });
     await row.getByText('ready, unused so far').waitFor();
-    await visitor.expectAccessible();
+    await stage.visitor.expectAccessible();
     await row.getByRole('button', { name: /^Delete/ }).click();
     await row.getByRole('button', { name: 'Delete it' }).click();
     await row.waitFor({ state: 'detached' });
   });
 
   it('show by file and version what is there and what is missing, and find a file by its id', async () => {
-    await visitor.signIn();
-    await visitor.open('/apps/larkfield-guide/symbols');
-    await visitor.hydrated();
-    await visitor.page.getByRole('button', { name: 'symbols of libsong.so of 6.0.0: have it' }).click();
-    const detail = visitor.page.getByRole('region', { name: 'Selected file' });
+    await stage.visitor.signIn();
+    await stage.visitor.open('/apps/larkfield-guide/symbols');
+    await stage.visitor.hydrated();
+    await stage.visitor.page.getByRole('button', { name: 'symbols of libsong.so of 6.0.0: have it' }).click();
+    const detail = stage.visitor.page.getByRole('region', { name: 'Selected file' });
     await detail.getByText(/The symbols of libsong\.so of 6\.0\.0 \(600\) are here/).waitFor();
     const id = (await detail.locator('code').first().textContent()) as string;
-    await visitor.page.getByLabel('Find a file by id or name').fill(id.toUpperCase());
-    expect(await visitor.page.getByRole('row').filter({ hasText: 'libsong.so' }).count()).toBeGreaterThanOrEqual(1);
-    expect(await visitor.page.getByRole('row').filter({ hasText: 'mapping.txt' }).count()).toBe(0);
-    await visitor.page.getByLabel('Find a file by id or name').fill('0000-no-such-id');
-    await visitor.page.getByText('No file has “0000-no-such-id” in its name or ids').waitFor();
-    await visitor.expectAccessible();
+    await stage.visitor.page.getByLabel('Find a file by id or name').fill(id.toUpperCase());
+    expect(await stage.visitor.page.getByRole('row').filter({ hasText: 'libsong.so' }).count()).toBeGreaterThanOrEqual(1);
+    expect(await stage.visitor.page.getByRole('row').filter({ hasText: 'mapping.txt' }).count()).toBe(0);
+    await stage.visitor.page.getByLabel('Find a file by id or name').fill('0000-no-such-id');
+    await stage.visitor.page.getByText('No file has “0000-no-such-id” in its name or ids').waitFor();
+    await stage.visitor.expectAccessible();
   });
 });

@@ -6,7 +6,9 @@ import { findToken } from '@rough-ember/server/accounts/tokens';
 import { ApiError } from '@rough-ember/server/errors';
 import { toApiError } from '@rough-ember/server/http/to-api-error';
 
-const openPaths = new Set(['/sign-in', '/api/v1/sign-in', '/join', '/404']);
+const openPaths = new Set(['/sign-in', '/api/v1/sign-in', '/join', '/404', '/api/v1/openapi.json']);
+/** What is behind these carries its own secret in the address. */
+const isOpen = (path: string): boolean => openPaths.has(path) || path.startsWith('/wall/') || path.startsWith('/api/v1/wall/');
 
 /** Signs every request in or turns it away, and lets no page run a script it did not come with. */
 export const onRequest = defineMiddleware(async (context, next) => {
@@ -18,7 +20,7 @@ export const onRequest = defineMiddleware(async (context, next) => {
       const { headers } = request;
       requireSameOrigin({ origin: headers.get('origin'), host: headers.get('host'), publicUrl: locals.services.publicUrl });
     }
-    if (!locals.account && !openPaths.has(url.pathname)) {
+    if (!locals.account && !isOpen(url.pathname)) {
       if (!isApi) return context.redirect(`/sign-in?next=${encodeURIComponent(url.pathname + url.search)}`);
       if (!request.headers.has('authorization')) throw new ApiError('not-signed-in', 'The request is not signed in.');
       // What the token may do is the endpoint's to check.

@@ -3,6 +3,7 @@ import { parseScope, type Scope } from '@rough-ember/core/scope/scope';
 import { requireRole } from '@rough-ember/server/accounts/sign-in';
 import { roleOfToken } from '@rough-ember/server/accounts/tokens';
 import { ApiError } from '@rough-ember/server/errors';
+import { type StabilityQuery, stabilityParametersSchema } from '@rough-ember/server/stability/crash-free';
 import type { Account, AccountRole } from '@rough-ember/store/accounts';
 import { findApp, type App as ShippedApp } from '@rough-ember/store/apps';
 import type { APIContext } from 'astro';
@@ -60,6 +61,11 @@ export function requireScope({ url }: Context): Scope {
   return scope.value;
 }
 
+/** The scope of the address and what is to be counted in it. */
+export function requireStability(context: Context, app: ShippedApp): StabilityQuery {
+  return { app, scope: requireScope(context), now: new Date(), ...readParameters(context, stabilityParametersSchema) };
+}
+
 /** The order of a list, as the address asks for it. */
 export function requireCaseOrder({ url }: Context): CaseOrder {
   const order = parseCaseOrder(url.searchParams);
@@ -71,6 +77,13 @@ export function requireCaseOrder({ url }: Context): CaseOrder {
 export function reportPosition({ url }: Context): number {
   const text = url.searchParams.get('report') ?? '0';
   if (!/^\d{1,9}$/.test(text)) throw new ApiError('bad-request', `report=${text.slice(0, 40)} is not a whole number from 0.`);
+  return Number(text);
+}
+
+/** Where in a list the address asks it to begin. */
+export function listPosition({ url }: Context): number {
+  const text = url.searchParams.get('from') ?? '0';
+  if (!/^\d{1,7}$/.test(text)) throw new ApiError('bad-request', `from=${text.slice(0, 40)} is not a whole number from 0.`);
   return Number(text);
 }
 

@@ -10,7 +10,7 @@ it('is read from an address, the default when it says nothing', () => {
 
 it('is refused with what can be used', () => {
   const read = parse('order=loudest');
-  expect(read.ok ? '' : read.problem.message).toContain('use one of reports, people, newest, latest');
+  expect(read.ok ? '' : read.problem.message).toContain('use one of reports, people, rate, newest, latest, worsening, news');
 });
 
 it('has different words for each', () => expect(new Set(caseOrders.map(wordCaseOrder)).size).toBe(caseOrders.length));

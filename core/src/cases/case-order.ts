@@ -1,7 +1,7 @@
 import { failure, type Result, success } from '../result.ts';
 
 /** In which order a list shows its cases. */
-export const caseOrders = ['reports', 'people', 'newest', 'latest'] as const;
+export const caseOrders = ['reports', 'people', 'rate', 'newest', 'latest', 'worsening', 'news'] as const;
 export type CaseOrder = (typeof caseOrders)[number];
 
 export const defaultCaseOrder: CaseOrder = 'reports';
@@ -15,4 +15,12 @@ export function parseCaseOrder(parameters: { get(name: string): string | null })
 }
 
 export const wordCaseOrder = (order: CaseOrder): string =>
-  ({ reports: 'most reports first', people: 'most people first', newest: 'newest first', latest: 'last seen first' })[order];
+  ({
+    reports: 'most reports first',
+    people: 'most people first',
+    rate: 'most per 1,000 sessions first',
+    newest: 'newest first',
+    latest: 'last seen first',
+    worsening: 'getting worse first',
+    news: 'what is new first',
+  })[order];

@@ -7,7 +7,7 @@ import { symbolicate } from '../symbolicate/symbolicate.ts';
 import { writeIndexFile } from '../symbols/index-file.ts';
 import { indexMapping } from '../symbols/mapping/index-builder.ts';
 import { MappingIndex } from '../symbols/mapping/lookup.ts';
-import { groupReport } from './group-report.ts';
+import { bareContext, groupReport } from './group-report.ts';
 import { writtenFunction } from './jvm-names.ts';
 import { normaliseMessage } from './normalise-message.ts';
 
@@ -21,9 +21,8 @@ function group(text: Uint8Array, mapping: Uint8Array | null, build = '1') {
   const opened = indexed?.ok ? MappingIndex.open(writeIndexFile(indexed.value)) : null;
   const index = opened?.ok ? opened.value : null;
   return groupReport(
-    'crash',
+    bareContext('crash', build),
     symbolicate(read.value[0] as never, { ...noSymbols, mapping: () => index }, { ours: ['com.larkfield'] }),
-    build,
   );
 }
 const groupScreen = (version: string, screen: string, mapped = true) =>

@@ -1,13 +1,19 @@
+import type { Report } from '../report/report.ts';
 import type { ReportKind } from '../report/report-kinds.ts';
+import { lastScreen } from '../report/trail.ts';
 import type { ReadableException, ReadableFrame, ReadableReport } from '../symbolicate/readable-report.ts';
 import { functionNames } from './function-names.ts';
 import { simpleClass } from './jvm-names.ts';
 import { normaliseMessage } from './normalise-message.ts';
+import { type RuleSet, ruleSet } from './rules/apply-rules.ts';
+import { noRules } from './rules/grouping-rules.ts';
 import type { SkipRule } from './skip-rules.ts';
 
 export interface Grouping {
   /** Equal for reports of one case; text, to be hashed by whoever stores it. */
   readonly key: string;
+  /** Equal for reports of one case that came the same way: all frames of ours, and the message. A case can be split by it. */
+  readonly variant: string;
   /** What went wrong: the simple type name. */
   readonly what: string;
   /** Where in our code: the culprit in short form, else the top frame, else the normalised message. */
@@ -22,46 +28,118 @@ export interface Grouping {
 
 /** The reasons, frame by frame, as the case page shows them. */
 export interface GroupingExplanation {
+  /** Version of the algorithm that decided; explanations from before versions were counted have none. */
+  readonly algorithm?: number;
   /** Position of the exception that decided, in the report's list. */
   readonly exception: number | null;
-  readonly basis: 'our-frames' | 'outside-frames' | 'message';
+  /** Position of the thread that decided: the one the hung thread waits for, else null. */
+  readonly thread?: number | null;
+  readonly basis: 'our-frames' | 'outside-frames' | 'message' | 'screen' | 'joined';
   /** Functions that make the case what it is. */
   readonly kept: readonly { readonly frame: number; readonly function: string }[];
-  readonly skipped: readonly { readonly frame: number; readonly rule: SkipRule }[];
+  readonly skipped: readonly { readonly frame: number; readonly rule: SkipRule; readonly line?: number }[];
+  /** Lines of the app's own rules that had a say. */
+  readonly ruleLines?: readonly number[];
+  /** What else its reports have in common, by rule: `attribute tenant = north`. */
+  readonly apart?: readonly string[];
 }
+
+/** The algorithm that new apps begin with. A change of it is another number, and moves no case until somebody has seen what it does. */
+export const currentAlgorithm = 1;
 
 /** More frames would split one cause by its callers, fewer would merge causes that share a helper. */
 const framesOfAKey = 3;
 
-/**
- * Groups a report (DESIGN: normalise, then choose, then hash, and keep the explanation).
- * `build` keeps provisional keys of two builds apart, whose obfuscated names have nothing in common.
- */
-export function groupReport(kind: ReportKind, report: ReadableReport, build: string): Grouping {
-  const exception = decidingException(report.exceptions);
-  const decided = exception === null ? undefined : report.exceptions[exception];
-  const frames = decided?.frames ?? report.threads.find((thread) => thread.crashed)?.frames ?? [];
-  const type = decided?.type ?? kind;
-  const what = shortType(type);
-  const message = decided?.message ?? null;
+/** What grouping asks of a report beside its stacks. */
+export interface GroupingContext {
+  readonly kind: ReportKind;
+  /** Keeps provisional keys of two builds apart, whose obfuscated names have nothing in common. */
+  readonly build: string;
+  /** The screen that was shown last, for what has no stack. */
+  readonly screen: string | null;
+  /** Position of the thread that holds what the hung one waits for. */
+  readonly holder: number | null;
+  readonly attributes: Report['attributes'];
+  readonly flags: Report['flags'];
+}
 
-  const { kept, skipped, basis } = chooseFrames(frames);
-  const provisional = kept.some(({ frame }) => frames[frame]?.status === 'no-symbols');
-  const culpritFrame = kept.length > 0 ? (frames[kept[0]?.frame as number] as ReadableFrame) : undefined;
-  const culprit = culpritFrame ? { function: culpritFrame.function, file: culpritFrame.file, line: culpritFrame.line } : null;
+/** What grouping needs to know of a report. */
+export function groupingContext(
+  report: Pick<Report, 'kind' | 'threads'> &
+    Partial<Pick<Report, 'trail' | 'attributes' | 'flags'>> & { version?: string | null; build?: string | null },
+): GroupingContext {
+  const { kind, version, build, trail = [], threads, attributes = {}, flags = {} } = report;
+  const hung = kind === 'hang' ? threads.find((thread) => thread.crashed) : undefined;
+  const holderId = hung?.waitsFor?.threadId ?? null;
+  const holder = holderId === null ? -1 : threads.findIndex((thread) => thread.id === holderId && thread !== hung);
+  const screen = lastScreen(trail);
+  return { kind, build: `${version ?? ''} ${build ?? ''}`, screen, holder: holder < 0 ? null : holder, attributes, flags };
+}
+
+/** The context of a report of which only stacks are known. */
+export const bareContext = (kind: ReportKind, build = ''): GroupingContext => ({
+  kind,
+  build,
+  screen: null,
+  holder: null,
+  attributes: {},
+  flags: {},
+});
+
+const withoutRules = ruleSet(noRules);
+
+/** Groups a report (DESIGN: normalise, then choose, then hash, and keep the explanation), under the rules of its app. */
+export function groupReport(context: GroupingContext, report: ReadableReport, rules: RuleSet = withoutRules): Grouping {
+  const { kind, build, screen } = context;
+  const exception = decidingException(report.exceptions, rules);
+  const decided = exception === null ? undefined : report.exceptions[exception];
+  const thread = decidingThread(context, report, rules);
+  const frames =
+    (thread === null ? decided?.frames : report.threads[thread]?.frames) ?? report.threads.find((one) => one.crashed)?.frames ?? [];
+  const type = decided?.type ?? kind;
+  const message = decided?.message ?? null;
   const normalised = message === null ? '' : normaliseMessage(message);
-  const parts =
-    basis === 'message'
-      ? [basis, kind, type, normalised]
-      : [provisional ? `provisional ${build}` : basis, kind, type, ...kept.map((one) => one.function)];
+  const ruled = rules.decides(kind, report);
+  const chosen = chooseFrames(frames, rules);
+  const basis = ruled?.verb === 'join' ? 'joined' : ruled?.verb === 'message' || chosen.kept.length === 0 ? 'message' : chosen.basis;
+  const byScreen = basis === 'message' && ruled === null && normalised === '' && screen !== null;
+  const kept = basis === 'message' || basis === 'joined' ? [] : chosen.kept;
+
+  const provisional = kept.some(({ frame }) => frames[frame]?.status === 'no-symbols');
+  const culpritFrame = chosen.kept.length > 0 ? (frames[chosen.kept[0]?.frame as number] as ReadableFrame) : undefined;
+  const apart = apartValues(context, rules);
+  const parts = [
+    ...(ruled?.verb === 'join'
+      ? [basis, ruled.name]
+      : byScreen
+        ? ['screen', kind, type, screen]
+        : basis === 'message'
+          ? [basis, kind, type, normalised]
+          : [provisional ? `provisional ${build}` : basis, kind, type, ...kept.map((one) => one.function)]),
+    ...apart,
+  ];
+  const title =
+    ruled?.verb === 'join' ? ruled.name : culpritFrame ? functionNames(culpritFrame).short(culpritFrame) : normalised.slice(0, 200);
   return {
     key: parts.join('\n'),
-    what,
-    where: culpritFrame ? functionNames(culpritFrame).short(culpritFrame) : normalised.slice(0, 200) || 'no stack',
+    variant: [...parts, 'variant', type, normalised, ...wayOf(frames, rules)].join('\n'),
+    what: shortType(type),
+    where: title || (byScreen ? `on ${screen}` : 'no stack'),
     message,
-    culprit,
+    culprit: culpritFrame ? { function: culpritFrame.function, file: culpritFrame.file, line: culpritFrame.line } : null,
     provisional,
-    explanation: { exception, basis, kept, skipped },
+    explanation: {
+      algorithm: currentAlgorithm,
+      exception,
+      thread,
+      basis: byScreen ? 'screen' : basis,
+      kept,
+      skipped: chosen.skipped,
+      ruleLines: [...new Set([...chosen.lines, ...(ruled ? [ruled.line] : []), ...rules.apart.map((rule) => rule.line)])].sort(
+        (a, b) => a - b,
+      ),
+      apart,
+    },
   };
 }
 
@@ -69,13 +147,13 @@ export function groupReport(kind: ReportKind, report: ReadableReport, build: str
 const shortType = (type: string): string => (/^[\w.$]+$/.test(type) ? simpleClass(type).replaceAll('$', '.') : type);
 
 /** The innermost cause that our code had a part in; wrappers around it say where it surfaced, not what broke. */
-function decidingException(exceptions: readonly ReadableException[]): number | null {
+function decidingException(exceptions: readonly ReadableException[], rules: RuleSet): number | null {
   if (exceptions.length === 0) return null;
   const chain = exceptions.flatMap((exception, index) => (exception.relation === 'suppressed' ? [] : [index]));
   const inMainChain = chain.filter((index) => !descendsFromSuppressed(exceptions, index));
   const ofOurs = inMainChain.filter((index) => {
     const { frames, framesInCommon } = exceptions[index] as ReadableException;
-    return frames.slice(0, frames.length - framesInCommon).some((frame) => frame.ours);
+    return frames.slice(0, frames.length - framesInCommon).some((frame) => rules.isOurs(frame).ours);
   });
   return ofOurs.at(-1) ?? inMainChain.at(-1) ?? 0;
 }
@@ -86,22 +164,51 @@ function descendsFromSuppressed(exceptions: readonly ReadableException[], index:
   return false;
 }
 
-function chooseFrames(frames: readonly ReadableFrame[]): Omit<GroupingExplanation, 'exception'> {
-  const ours = chooseAmong(frames, (frame) => frame.ours);
-  if (ours.kept.length > 0) return { basis: 'our-frames', ...ours };
-  const outside = chooseAmong(frames, () => true);
-  return outside.kept.length > 0 ? { basis: 'outside-frames', ...outside } : { basis: 'message', kept: [], skipped: [] };
+/** A thread that waits broke nothing; the one that holds what it waits for did, when our code is on it. */
+function decidingThread({ holder }: GroupingContext, { threads }: ReadableReport, rules: RuleSet): number | null {
+  if (holder === null) return null;
+  return threads[holder]?.frames.some((frame) => rules.isOurs(frame).ours) ? holder : null;
 }
 
-function chooseAmong(frames: readonly ReadableFrame[], counts: (frame: ReadableFrame) => boolean) {
+function apartValues({ attributes, flags }: GroupingContext, rules: RuleSet): string[] {
+  return rules.apart.map(({ by, name }) => {
+    const value = by === 'flag' ? flags[name] : attributes[name];
+    return `${by} ${name} = ${value === undefined ? 'not told' : Array.isArray(value) ? value.map(String).sort().join(', ') : String(value)}`;
+  });
+}
+
+/** The functions of ours on a stack, by which two ways to the same place are told apart. */
+const wayOf = (frames: readonly ReadableFrame[], rules: RuleSet): string[] =>
+  frames.filter((frame) => rules.isOurs(frame).ours).map((frame) => functionNames(frame).written(frame));
+
+type Choice = Pick<GroupingExplanation, 'kept' | 'skipped'> & {
+  readonly basis: 'our-frames' | 'outside-frames';
+  readonly lines: ReadonlySet<number>;
+};
+
+function chooseFrames(frames: readonly ReadableFrame[], rules: RuleSet): Choice {
+  const ours = chooseAmong(frames, rules, { onlyOurs: true });
+  if (ours.kept.length > 0) return { basis: 'our-frames', ...ours };
+  return { basis: 'outside-frames', ...chooseAmong(frames, rules, { onlyOurs: false }) };
+}
+
+function chooseAmong(frames: readonly ReadableFrame[], rules: RuleSet, { onlyOurs }: { onlyOurs: boolean }): Omit<Choice, 'basis'> {
   const kept: { frame: number; function: string }[] = [];
-  const skipped: { frame: number; rule: SkipRule }[] = [];
+  const skipped: { frame: number; rule: SkipRule; line?: number }[] = [];
   const reporters: { frame: number; function: string }[] = [];
+  const lines = new Set<number>();
+  let stoppedBy: number | null = null;
   frames.forEach((frame, index) => {
     const names = functionNames(frame);
     const name = names.written(frame);
-    const skip = (rule: SkipRule) => skipped.push({ frame: index, rule });
-    if (!counts(frame)) skip('outside');
+    const skip = (rule: SkipRule, line?: number) => skipped.push({ frame: index, rule, ...(line === undefined ? {} : { line }) });
+    const { ours, rule } = rules.isOurs(frame);
+    if (rule !== null) lines.add(rule);
+    stoppedBy ??= rules.stops(frame);
+    const skippedBy = rules.skips(frame);
+    if (stoppedBy !== null) skip('rule', stoppedBy);
+    else if (skippedBy !== null) skip('rule', skippedBy);
+    else if (onlyOurs && !ours) skip('outside');
     else if (kept.length === framesOfAKey) skip('enough-frames');
     else if (names.isCompilerMade(frame)) skip('compiler-made');
     else if (kept.length === 0 && names.reportsTrouble(frame)) {
@@ -110,6 +217,9 @@ function chooseAmong(frames: readonly ReadableFrame[], counts: (frame: ReadableF
     } else if (kept.at(-1)?.function === name) skip('repeated');
     else kept.push({ frame: index, function: name });
   });
+  for (const { line } of skipped) if (line !== undefined) lines.add(line);
   // A stack of nothing but checks is still told apart by them.
-  return kept.length > 0 ? { kept, skipped } : { kept: reporters, skipped: skipped.filter((one) => one.rule !== 'reports-trouble') };
+  return kept.length > 0
+    ? { kept, skipped, lines }
+    : { kept: reporters, skipped: skipped.filter((one) => one.rule !== 'reports-trouble'), lines };
 }

@@ -5,5 +5,6 @@ export const skipRules = {
   'compiler-made': 'made by the compiler',
   repeated: 'the same function again',
   'enough-frames': 'deeper than the frames that decide',
+  rule: 'left out by a rule of the app',
 } as const;
 export type SkipRule = keyof typeof skipRules;

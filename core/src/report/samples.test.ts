@@ -1,6 +1,6 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { groupReport } from '../grouping/group-report.ts';
+import { groupingContext, groupReport } from '../grouping/group-report.ts';
 import { noSymbols } from '../symbolicate/symbol-source.ts';
 import { symbolicate } from '../symbolicate/symbolicate.ts';
 import { readCrashFile } from './crash-file.ts';
@@ -26,7 +26,7 @@ const only = (name: string): FoundReport => {
 /** What a reader found, short enough to be checked by eye against the sample. */
 function summarise(report: FoundReport): string[] {
   const readable = symbolicate(report, noSymbols, { ours: [] });
-  const grouping = groupReport(report.kind, readable, '1');
+  const grouping = groupReport(groupingContext(report), readable);
   return [
     `${report.format}: ${report.kind}, ${[report.process, report.version, report.os && `${report.os.name} ${report.os.version}`, report.device?.model, report.occurredAt].filter(Boolean).join(', ')}`,
     ...readable.exceptions.map(

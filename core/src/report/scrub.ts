@@ -45,6 +45,8 @@ export function patternProblem(pattern: string): string | null {
 }
 
 const removed = (what: string): string => `[removed: ${what}]`;
+/** Whether nothing is left of a text but the mark of what was taken out. */
+export const isRemoved = (text: string): boolean => /^\[removed: [^\]]*\]$/.test(text);
 
 const mail = /[\p{L}\p{N}._%+-]{1,64}@[\p{L}\p{N}-]{1,63}(?:\.[\p{L}\p{N}-]{1,63}){0,4}\.[\p{L}]{2,24}/gu;
 /** Card numbers begin with 2 to 6 and stand alone; addresses, ids and build numbers run into letters or a point. */
@@ -119,7 +121,13 @@ export class Scrubber {
   }
 
   session(item: SessionItem): SessionItem {
-    return { ...item, ...this.person(item), attributes: this.attributes(item.attributes) };
+    return {
+      ...item,
+      ...this.person(item),
+      attributes: this.attributes(item.attributes),
+      screens: item.screens.map((one) => ({ ...one, name: this.text(one.name) })),
+      requests: item.requests.map((one) => ({ ...one, host: this.text(one.host), path: this.text(one.path) })),
+    };
   }
 
   private person<Fields extends 'personId' | 'contact'>(who: Readonly<Record<Fields, string | null>>) {

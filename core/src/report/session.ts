@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { contextSchema } from './context.ts';
 import { attributesSchema, flagsSchema } from './limits.ts';
+import { activityLimits, requestCountsSchema, screenVisitsSchema } from './session-activity.ts';
 
 /** How a session stands, the worst last: whatever order its items come in, the worst that was told is its end. */
 export const sessionStates = ['open', 'ended', 'killed', 'hung', 'crashed'] as const;
@@ -20,6 +21,8 @@ export const sessionItemSchema = contextSchema.extend({
   errors: z.int().min(0).max(1_000_000).default(0).describe('Handled errors so far.'),
   flags: flagsSchema.default({}),
   attributes: attributesSchema.default({}),
+  screens: z.array(screenVisitsSchema).max(activityLimits.screens).default([]).describe('Screens of the app that were shown so far.'),
+  requests: z.array(requestCountsSchema).max(activityLimits.requests).default([]).describe('Requests so far, by what they asked for.'),
 });
 export type SessionItem = z.infer<typeof sessionItemSchema>;
 export type SessionItemInput = z.input<typeof sessionItemSchema>;
@@ -35,13 +38,15 @@ export const worseState = (one: SessionState, other: SessionState): SessionState
 export interface KnownSession {
   /** The earliest item: version, system and device count as they were then. */
   readonly first: SessionItem;
-  /** The latest item: flags and attributes count as they are now. */
+  /** The latest item: flags, attributes, screens and requests count as they are now. */
   readonly latest: SessionItem;
   readonly startedAt: string;
   readonly lastAt: string;
   readonly state: SessionState;
   readonly durationMs: number;
   readonly errors: number;
+  /** The earliest item that told of a crash; null when none did. */
+  readonly crashedAt: string | null;
 }
 
 export const knownSession = (item: SessionItem): KnownSession => ({
@@ -52,6 +57,7 @@ export const knownSession = (item: SessionItem): KnownSession => ({
   state: item.state,
   durationMs: item.durationMs,
   errors: item.errors,
+  crashedAt: item.state === 'crashed' ? item.at : null,
 });
 
 const earlier = (one: string, other: string): string => (Date.parse(other) < Date.parse(one) ? other : one);
@@ -66,4 +72,6 @@ export const joinSessions = (one: KnownSession, other: KnownSession): KnownSessi
   state: worseState(one.state, other.state),
   durationMs: Math.max(one.durationMs, other.durationMs),
   errors: Math.max(one.errors, other.errors),
+  crashedAt:
+    one.crashedAt === null || other.crashedAt === null ? (one.crashedAt ?? other.crashedAt) : earlier(one.crashedAt, other.crashedAt),
 });

@@ -34,3 +34,6 @@ export const trailEventSchema = z.discriminatedUnion('kind', [
 ]);
 export type TrailEvent = z.infer<typeof trailEventSchema>;
 export type TrailEventKind = TrailEvent['kind'];
+
+/** The screen that was shown last; null when the trail tells none. */
+export const lastScreen = (trail: readonly TrailEvent[]): string | null => trail.findLast((event) => event.kind === 'screen')?.name ?? null;

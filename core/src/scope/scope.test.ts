@@ -28,12 +28,23 @@ describe('a scope', () => {
       ),
       builds: fc.constantFrom(...buildScopes),
       cases: fc.constantFrom(...caseScopes),
+      filter: fc.constant(null),
     });
     fc.assert(
       fc.property(scopes, (scope) => {
         expect(parse(printScope(scope))).toEqual({ ok: true, value: scope });
       }),
     );
+  });
+
+  it('carries a filter, and points at a mistake in one', () => {
+    const address = 'last=7d&filter=flags.night-map+%3D+on';
+    const scope = parse(address);
+    expect(scope.ok && printScope(scope.value)).toBe('last=7d&filter=flags.night-map%20%3D%20on');
+    expect(parse('filter=colour+%3D+red')).toMatchObject({
+      ok: false,
+      problem: { message: expect.stringContaining('filter, character 1') },
+    });
   });
 
   it('leaves defaults out of the address', () => expect(printScope(defaultScope)).toBe(''));

@@ -1,5 +1,8 @@
 import { type ReportKind, reportKinds } from '../report/report-kinds.ts';
 import { failure, type Result, success } from '../result.ts';
+import type { Filter } from './filter/filter.ts';
+import { parseFilter } from './filter/parse-filter.ts';
+import { printFilter } from './filter/print-filter.ts';
 
 /** What every screen about data is limited to. The address bar holds it, so it parses from and prints to one. */
 export interface Scope {
@@ -11,6 +14,8 @@ export interface Scope {
   readonly builds: BuildScope;
   /** Which cases a list shows; their reports count whatever their state. */
   readonly cases: CaseScope;
+  /** What else reports must fulfil; null when nothing. */
+  readonly filter: Filter | null;
 }
 
 /** Cases that want somebody: open and reopened ones; or those that were closed, those that are muted, or all. */
@@ -35,14 +40,15 @@ export const defaultScope: Scope = {
   versions: { match: 'any' },
   builds: 'released',
   cases: 'open',
+  filter: null,
 };
 
 /** The names that a scope has in an address. */
-export const scopeParameters = ['last', 'kind', 'version', 'builds', 'cases'] as const;
+export const scopeParameters = ['last', 'kind', 'version', 'builds', 'cases', 'filter'] as const;
 
 /**
  * Reads a scope from address parameters: `last=14d` or `last=all`, `kind=crash,hang`, `version=4.2.0` or
- * `version=4.2.0+` for that one and later. What is absent takes its default.
+ * `version=4.2.0+` for that one and later, and `filter` in the grammar of AIP-160. What is absent takes its default.
  */
 export function parseScope(parameters: { get(name: string): string | null }): Result<Scope, 'bad-scope'> {
   const last = parameters.get('last');
@@ -71,7 +77,9 @@ export function parseScope(parameters: { get(name: string): string | null }): Re
   const caseText = parameters.get('cases');
   const cases = caseText === null ? defaultScope.cases : caseScopes.find((one) => one === caseText);
   if (cases === undefined) return failure('bad-scope', `cases=${caseText} is not known; use one of ${caseScopes.join(', ')}`);
-  return success({ days, kinds, versions, builds, cases });
+  const filter = parseFilter(parameters.get('filter') ?? '');
+  if (!filter.ok) return failure('bad-scope', `filter, character ${filter.problem.at + 1}: ${filter.problem.message}`);
+  return success({ days, kinds, versions, builds, cases, filter: filter.value });
 }
 
 /** Prints a scope as address parameters, shortest form: what has its default is left out. */
@@ -83,6 +91,7 @@ export function printScope(scope: Scope): string {
     parts.push(`version=${encodeURIComponent(scope.versions.version)}${scope.versions.match === 'from' ? '%2B' : ''}`);
   if (scope.builds !== defaultScope.builds) parts.push(`builds=${scope.builds}`);
   if (scope.cases !== defaultScope.cases) parts.push(`cases=${scope.cases}`);
+  if (scope.filter !== null) parts.push(`filter=${encodeURIComponent(printFilter(scope.filter))}`);
   return parts.join('&');
 }
 
@@ -106,7 +115,14 @@ export const wordCases = (cases: CaseScope): string =>
   ({ open: 'open cases', closed: 'closed cases', muted: 'muted cases', any: 'cases of any state' })[cases];
 
 /** Everything there is. */
-export const wholeScope: Scope = { days: null, kinds: reportKinds, versions: { match: 'any' }, builds: 'any', cases: 'any' };
+export const wholeScope: Scope = {
+  days: null,
+  kinds: reportKinds,
+  versions: { match: 'any' },
+  builds: 'any',
+  cases: 'any',
+  filter: null,
+};
 
 export const wordDays = (days: ScopeDays | null): string =>
   days === null ? 'all time' : days === 1 ? 'last 24 hours' : `last ${days} days`;

@@ -11,7 +11,8 @@ export function readAsReported(frame: Exclude<Frame, JvmFrame>, rawIndex: number
   return { runtime: frame.runtime, column: null, raw: formatFrame(frame), rawIndex, ...read(frame, rule) };
 }
 
-type Read = Pick<ReadableFrame, 'function' | 'file' | 'line' | 'inlined' | 'ours' | 'status'> & Partial<Pick<ReadableFrame, 'column'>>;
+type Read = Pick<ReadableFrame, 'function' | 'file' | 'line' | 'inlined' | 'ours' | 'status'> &
+  Partial<Pick<ReadableFrame, 'column' | 'image'>>;
 
 function read(frame: Exclude<Frame, JvmFrame>, rule: OurFramesRule): Read {
   switch (frame.runtime) {
@@ -31,8 +32,10 @@ const baseName = (path: string): string => path.slice(Math.max(path.lastIndexOf(
 
 function readNative(frame: NativeFrame): Read {
   const ours = isOurImage(frame.image);
-  const unnamed = [frame.image === null ? '<unknown image>' : baseName(frame.image), nativeAddress(frame)].filter(Boolean).join(' ');
+  const image = frame.image === null ? null : baseName(frame.image);
+  const unnamed = [image ?? '<unknown image>', nativeAddress(frame)].filter(Boolean).join(' ');
   return {
+    ...(image === null ? {} : { image }),
     function: frame.function === null ? unnamed : demangleFunction(frame.function),
     file: frame.file,
     line: frame.line,
@@ -71,5 +74,15 @@ function readDart(frame: DartFrame): Read {
 
 function readDotnet(frame: DotnetFrame, rule: OurFramesRule): Read {
   const method = writtenDotnetMethod(frame.method);
-  return { function: method, file: frame.file, line: frame.line, inlined: false, ours: isOurMethod(method, rule), status: 'as-written' };
+  // Some runtimes print an id in place of the name; nobody writes a rule about that.
+  const image = frame.module !== null && /\.(?:dll|exe)$/i.test(frame.module) ? baseName(frame.module) : null;
+  return {
+    ...(image === null ? {} : { image }),
+    function: method,
+    file: frame.file,
+    line: frame.line,
+    inlined: false,
+    ours: isOurMethod(method, rule),
+    status: 'as-written',
+  };
 }

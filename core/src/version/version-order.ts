@@ -33,6 +33,19 @@ const sortableIdentifier = (part: number | string): string =>
  * @example versionSortKey('4.2.0') < versionSortKey('4.10.0')
  */
 export function versionSortKey(version: string): string {
+  const known = knownKeys.get(version);
+  if (known !== undefined) return known;
+  if (knownKeys.size >= mostKnownKeys) knownKeys.clear();
+  const key = makeSortKey(version);
+  knownKeys.set(version, key);
+  return key;
+}
+
+/** An app has few versions, and they are compared again and again. */
+const knownKeys = new Map<string, string>();
+const mostKnownKeys = 2_000;
+
+function makeSortKey(version: string): string {
   const { parts, preRelease } = parseVersion(version);
   while (parts.length > 1 && parts.at(-1) === 0) (parts as (number | string)[]).pop();
   const main = parts.map(sortableIdentifier).join('.');

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import type { CaseAction } from '@rough-ember/core/cases/case-standing';
-import { defaultScope, wholeScope } from '@rough-ember/core/scope/scope';
+import { defaultScope, type Scope, wholeScope } from '@rough-ember/core/scope/scope';
 import { createAccount } from '@rough-ember/store/accounts';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { ApiError } from '../errors.ts';
@@ -30,13 +30,13 @@ const send = async (version: string, where: string) => {
 const act = (refs: readonly string[], action: CaseAction, actor = 'ines@larkfield.example') =>
   runCaseActions(server.services, { app: server.app, actor, request: { cases: [...refs], action }, now });
 const open = async (ref: string) => {
-  const file = await loadCaseFile(server.database, { app: server.app, ref, scope: wholeScope, position: 0, now: new Date() });
+  const file = await loadCaseFile(server.services, { app: server.app, ref, scope: wholeScope, position: 0, now: new Date() });
   if (!file) throw new Error(`there is no case ${ref}`);
   return file;
 };
 const standing = async (ref: string) => (await open(ref)).item.state;
 const refs = async (cases: 'open' | 'closed' | 'muted' | 'any') =>
-  (await loadCaseList(server.database, { app: server.app, scope: { ...defaultScope, days: null, cases }, now: new Date() })).cases.map(
+  (await loadCaseList(server.services, { app: server.app, scope: { ...defaultScope, days: null, cases }, now: new Date() })).cases.map(
     (one) => one.ref,
   );
 
@@ -81,7 +81,7 @@ describe('the state of a case', () => {
 describe('the list', () => {
   it('has the order that is asked for', async () => {
     const first = async (order: 'reports' | 'people' | 'newest' | 'latest') => {
-      const { cases } = await loadCaseList(server.database, { app: server.app, scope: wholeScope, order, now: new Date() });
+      const { cases } = await loadCaseList(server.services, { app: server.app, scope: wholeScope, order, now: new Date() });
       return cases.map((one) => one.ref);
     };
     const [byReports, byPeople, newest, latest] = await Promise.all([first('reports'), first('people'), first('newest'), first('latest')]);
@@ -91,6 +91,10 @@ describe('the list', () => {
     // The last report that was sent is of the case of the night map.
     expect(latest.length).toBe(3);
     expect(byReports.at(-1)).toBe('LG-3');
+    const scope: Scope = { ...wholeScope, days: 30 };
+    const { cases } = await loadCaseList(server.services, { app: server.app, scope, order: 'news', now: new Date() });
+    // LG-1 came back; the others are of today.
+    expect(cases.map(({ ref, news }) => `${ref} ${news}`)).toEqual([...cases.slice(0, -1).map(({ ref }) => `${ref} new`), 'LG-1 reopened']);
   });
 });
 

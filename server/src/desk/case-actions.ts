@@ -1,13 +1,18 @@
+import { defaultCaseOrder } from '@rough-ember/core/cases/case-order';
 import { type CaseAction, caseActionSchema } from '@rough-ember/core/cases/case-standing';
 import { parseScope } from '@rough-ember/core/scope/scope';
 import { findAccountByEmail } from '@rough-ember/store/accounts';
 import type { App } from '@rough-ember/store/apps';
-import { actOnCases, noteOnCase, undoCaseEvent } from '@rough-ember/store/case-standing';
-import { findCaseId, listCases } from '@rough-ember/store/cases';
+import { noteOnCase } from '@rough-ember/store/case-events';
+import { actOnCases } from '@rough-ember/store/case-standing';
+import { findCaseId } from '@rough-ember/store/cases';
+import { mergeCases, splitCase } from '@rough-ember/store/merge-cases';
+import { undoCaseEvent } from '@rough-ember/store/undo-case-event';
 import { z } from 'zod';
 import { ApiError } from '../errors.ts';
 import type { Services } from '../services.ts';
 import { parseCaseRef } from './case-file.ts';
+import { countInOrder, type DeskServices } from './case-list.ts';
 
 const mostCases = 2_000;
 
@@ -15,23 +20,22 @@ const mostCases = 2_000;
 export const caseActionsSchema = z
   .object({
     cases: z.array(z.string().max(30)).min(1).max(500).optional(),
-    scope: z.string().max(500).optional(),
+    scope: z.string().max(5_000).optional(),
     action: caseActionSchema,
   })
   .refine(({ cases, scope }) => (cases === undefined) !== (scope === undefined), { error: 'give either "cases" or "scope"' });
 export type CaseActions = z.infer<typeof caseActionsSchema>;
 
-type ActionServices = Pick<Services, 'database' | 'changes'>;
+type ActionServices = DeskServices & Pick<Services, 'changes'>;
 
 /** Does something to cases; every one that changes has it in its history. Gives how many were meant and how many changed. */
 export async function runCaseActions(
-  { database, changes }: ActionServices,
+  services: ActionServices,
   { app, actor, request, now }: { app: App; actor: string; request: CaseActions; now: Date },
 ): Promise<{ cases: number; changed: number }> {
+  const { database, changes } = services;
   await requireColleague(database, request.action);
-  const caseIds = request.cases
-    ? await idsOf({ database }, app, request.cases)
-    : await idsInScope({ database }, app, request.scope ?? '', now);
+  const caseIds = request.cases ? await idsOf(services, app, request.cases) : await idsInScope(services, app, request.scope ?? '', now);
   const changed = await actOnCases(database, { caseIds, actor, action: request.action });
   changes.note(app.id);
   return { cases: caseIds.length, changed };
@@ -49,12 +53,12 @@ async function idsOf(services: Pick<Services, 'database'>, app: App, refs: reado
   return Promise.all([...new Set(refs)].map((ref) => requireCase(services, app, ref)));
 }
 
-async function idsInScope({ database }: Pick<Services, 'database'>, app: App, address: string, now: Date): Promise<number[]> {
+async function idsInScope(services: DeskServices, app: App, address: string, now: Date): Promise<number[]> {
   const scope = parseScope(new URLSearchParams(address));
   if (!scope.ok) throw new ApiError('bad-request', scope.problem.message);
-  const rows = await listCases(database, { appId: app.id, scope: scope.value, now, limit: mostCases + 1 });
-  if (rows.length > mostCases) throw new ApiError('bad-request', `The scope holds more than ${mostCases} cases; narrow it.`);
-  return rows.map((row) => row.id);
+  const { cases } = await countInOrder(services, { app, scope: scope.value, order: defaultCaseOrder, now });
+  if (cases.length > mostCases) throw new ApiError('bad-request', `The scope holds more than ${mostCases} cases; narrow it.`);
+  return cases.map((one) => one.caseId);
 }
 
 /** The id of a case by its reference. */
@@ -75,6 +79,44 @@ export async function addNote(
 ): Promise<void> {
   await noteOnCase(services.database, { caseId: await requireCase(services, app, ref), actor, text });
   services.changes.note(app.id);
+}
+
+const refSchema = z.string().max(30);
+
+/** The cases that become one, and the one that they become. */
+export const mergeSchema = z.object({ into: refSchema, cases: z.array(refSchema).min(1).max(200) });
+
+/** Makes several cases one; later reports follow, and undoing it gives each its own back. */
+export async function merge(
+  services: ActionServices,
+  app: App,
+  { actor, into, cases }: { actor: string } & z.infer<typeof mergeSchema>,
+): Promise<{ merged: number }> {
+  const [target, from] = await Promise.all([requireCase(services, app, into), idsOf(services, app, cases)]);
+  if (from.every((id) => id === target)) throw new ApiError('bad-request', `${into} is this case already; name others.`);
+  const merged = await mergeCases(services.database, { appId: app.id, into: target, from, actor });
+  services.changes.note(app.id);
+  return { merged };
+}
+
+/** The reports whose like is taken out of a case. */
+export const splitSchema = z.object({ reports: z.array(z.uuid()).min(1).max(100) });
+
+/** Takes reports, and all that came the same way, out into a case of their own. */
+export async function split(
+  services: ActionServices,
+  app: App,
+  { ref, actor, reports }: { ref: string; actor: string } & z.infer<typeof splitSchema>,
+): Promise<{ ref: string }> {
+  const caseId = await requireCase(services, app, ref);
+  const number = await splitCase(services.database, { appId: app.id, caseId, reportIds: reports, actor });
+  if (number === null)
+    throw new ApiError(
+      'bad-request',
+      `All reports of ${ref} came the same way as these, or none of these is in it: nothing can be taken out.`,
+    );
+  services.changes.note(app.id);
+  return { ref: `${app.prefix}-${number}` };
 }
 
 export const undoSchema = z.object({ event: z.int().min(1) });

@@ -1,17 +1,26 @@
+import type { DeskSettings } from '@rough-ember/core/cases/desk-settings';
 import type { GroupingExplanation } from '@rough-ember/core/grouping/group-report';
 import { formatFrame } from '@rough-ember/core/report/format-frame';
 import type { Report, ReportedThread } from '@rough-ember/core/report/report';
 import { type Scope, wholeScope } from '@rough-ember/core/scope/scope';
 import type { ReadableReport, SymbolNeed } from '@rough-ember/core/symbolicate/readable-report';
 import { listAccounts } from '@rough-ember/store/accounts';
-import type { App } from '@rough-ember/store/apps';
+import { type App, readDeskSettings } from '@rough-ember/store/apps';
 import { type AttachmentSummary, listAttachments } from '@rough-ember/store/attachments';
-import { type CaseEvent, listCaseEvents } from '@rough-ember/store/case-standing';
-import { caseReportAt, findCaseId, listCases, type SpreadColumn, spreadOfCase } from '@rough-ember/store/cases';
-import type { Database } from '@rough-ember/store/database';
+import { type CaseEvent, listCaseEvents } from '@rough-ember/store/case-events';
+import { findCaseId } from '@rough-ember/store/cases';
+import { listFilterable } from '@rough-ember/store/filterable-attributes';
 import { countReportsInWork } from '@rough-ember/store/jobs';
-import type { ReportDetail } from '@rough-ember/store/reports';
-import { type CaseItem, latestVersions, loadVersions, type StripVersion, toCaseItem } from './case-list.ts';
+import { findReport, findReportPlace, loadReportDetail, type ReportDetail } from '@rough-ember/store/reports';
+import {
+  type CaseItem,
+  type DeskServices,
+  latestVersions,
+  loadItems,
+  loadSessionsOfVersions,
+  loadVersions,
+  type StripVersion,
+} from './case-list.ts';
 
 /** One stack of a report in both forms. */
 export interface RawStack {
@@ -65,13 +74,18 @@ export interface CaseFile {
   readonly report: ReportView;
   /** 0 is the newest report of the scope. */
   readonly position: number;
+  /** Positions of the reports to look at first: the one with most in common with the others, and the one that tells the most. */
+  readonly typical: number;
+  readonly complete: number;
   /** Reports of this case that are being named again, since a symbol file came or went. */
   readonly reportsInWork: number;
   /** What happened to the case, the newest first. */
   readonly history: readonly CaseEventView[];
   /** Who may be asked to look after it. */
   readonly colleagues: readonly string[];
-  readonly spread: Readonly<Record<SpreadColumn, readonly { readonly value: string; readonly reports: number }[]>>;
+  /** Attributes that can be filtered by. */
+  readonly filterable: readonly string[];
+  readonly settings: DeskSettings;
   readonly now: string;
 }
 
@@ -94,52 +108,77 @@ export function parseCaseRef(app: App, ref: string): number | null {
  * Loads a case with one of its reports. A case outside the scope is shown over all time, since whoever follows a
  * link wants to see it; null when there is no such case, or nothing in it yet.
  */
-export async function loadCaseFile(database: Database, { app, ref, scope, position, now }: CaseFileQuery): Promise<CaseFile | null> {
+export async function loadCaseFile(services: DeskServices, { app, ref, scope, position, now }: CaseFileQuery): Promise<CaseFile | null> {
   const number = parseCaseRef(app, ref);
   if (number === null) return null;
   // The last report of a case may move away between two questions; then its number leads elsewhere, so it is asked again.
   for (let attempt = 0; attempt < 2; attempt++) {
-    const caseId = await findCaseId(database, app.id, number);
+    const caseId = await findCaseId(services.database, app.id, number);
     if (caseId === null) return null;
     const query = { app, ref, position, now };
-    const inScope = await loadInScope(database, { ...query, scope }, caseId);
+    const inScope = await loadInScope(services, { ...query, scope }, caseId);
     if (inScope) return inScope;
-    const outside = await loadInScope(database, { ...query, scope: wholeScope }, caseId);
+    const outside = await loadInScope(services, { ...query, scope: wholeScope }, caseId);
     if (outside) return { ...outside, outsideScope: true };
   }
   return null;
 }
 
-async function loadInScope(database: Database, query: CaseFileQuery, caseId: number): Promise<CaseFile | null> {
+async function loadInScope(services: DeskServices, query: CaseFileQuery, caseId: number): Promise<CaseFile | null> {
+  const { database, reports } = services;
   const { app, ref, scope, now } = query;
-  const limited = { appId: app.id, caseId, scope, now };
-  const [row] = await listCases(database, { ...limited, limit: 1 });
-  if (!row) return null;
-  const position = Math.min(query.position, row.reports - 1);
-  const [detail, versions, spread, reportsInWork, history, accounts] = await Promise.all([
-    caseReportAt(database, { ...limited, position }),
-    loadVersions(database, app),
-    spreadOfCase(database, limited),
+  const [count, chosen, versions, reportsInWork, history, accounts, filterable, settings] = await Promise.all([
+    loadSessionsOfVersions(services, app, scope, now).then((sessions) =>
+      reports.ask('countCase', app.id, caseId, scope, now.getTime(), sessions),
+    ),
+    reports.ask('caseReports', app.id, caseId, scope, now.getTime(), query.position),
+    loadVersions(services, app),
     countReportsInWork(database, caseId),
     listCaseEvents(database, caseId),
     listAccounts(database),
+    listFilterable(database, app.id),
+    readDeskSettings(database, app.id),
   ]);
-  if (!detail) return null;
+  if (!count || chosen.reportRow === null) return null;
   const stripVersions = latestVersions(versions);
-  const item = toCaseItem(app, row, stripVersions);
+  const [detail, [item]] = await Promise.all([
+    loadReportDetail(database, chosen.reportRow),
+    loadItems(services, { app, scope, now, counts: [count], stripVersions }),
+  ]);
+  if (!detail || !item) return null;
   return {
     item,
     stripVersions,
     movedFrom: item.ref === ref.toUpperCase() ? null : ref,
     outsideScope: false,
     report: toReportView(detail, await listAttachments(database, app.id, detail.reportId)),
-    position,
+    position: chosen.position,
+    typical: chosen.typical,
+    complete: chosen.complete,
     reportsInWork,
     history: history.map(({ at, ...event }) => ({ ...event, at: at.toISOString() })),
     colleagues: accounts.filter((one) => one.role !== 'viewer').map((one) => one.email),
-    spread,
+    filterable,
+    settings,
     now: now.toISOString(),
   };
+}
+
+/** Where a report is to be looked at: its case, and its place there over all time; null when it is in no case yet. */
+export async function placeOfReport(
+  { database, reports }: DeskServices,
+  { app, reportId, now }: { app: App; reportId: string; now: Date },
+): Promise<{ ref: string; position: number } | null> {
+  const found = await findReportPlace(database, app.id, reportId);
+  if (!found) return null;
+  const position = await reports.ask('positionOf', app.id, found.caseId, wholeScope, now.getTime(), found.row);
+  return { ref: `${app.prefix}-${found.number}`, position: position ?? 0 };
+}
+
+/** One report alone, in readable form. */
+export async function loadReportView({ database }: Pick<DeskServices, 'database'>, app: App, reportId: string): Promise<ReportView | null> {
+  const detail = await findReport(database, app.id, reportId);
+  return detail && toReportView(detail, await listAttachments(database, app.id, detail.reportId));
 }
 
 function toReportView({ report, readable, explanation, ...summary }: ReportDetail, attachments: readonly AttachmentSummary[]): ReportView {

@@ -1,12 +1,15 @@
+import { type CaseChange, type CaseNews, caseNews, changeOf, newsOf } from '@rough-ember/core/cases/case-news';
 import { type CaseOrder, defaultCaseOrder } from '@rough-ember/core/cases/case-order';
 import type { CaseStanding } from '@rough-ember/core/cases/case-standing';
 import type { ReportKind } from '@rough-ember/core/report/report-kinds';
-import { printScope, type Scope } from '@rough-ember/core/scope/scope';
+import type { CaseCourse } from '@rough-ember/core/report-index/case-course';
+import type { CaseCount, ScopeCount, SessionsOfVersions, VersionCount } from '@rough-ember/core/report-index/count-cases';
+import { printScope, type Scope, wholeScope } from '@rough-ember/core/scope/scope';
+import { spanOf } from '@rough-ember/core/session-index/window';
 import { compareVersions } from '@rough-ember/core/version/version-order';
 import type { App } from '@rough-ember/store/apps';
-import { type CaseRow, countInScope, listCases, type ScopeTotals } from '@rough-ember/store/cases';
-import type { Database } from '@rough-ember/store/database';
-import { listVersions } from '@rough-ember/store/reports';
+import { type CaseHead, listCaseStates, loadCaseHeads } from '@rough-ember/store/cases';
+import type { Services } from '../services.ts';
 
 /** A case as the desk shows it. Times are ISO texts in UTC. */
 export interface CaseItem {
@@ -24,6 +27,11 @@ export interface CaseItem {
   readonly provisional: boolean;
   readonly reports: number;
   readonly people: number;
+  /** Against the window before; null when the scope is all time. */
+  readonly change: CaseChange | null;
+  /** Reports for 1,000 sessions of the versions it happens in; null where no session was told. */
+  readonly perThousand: number | null;
+  readonly news: CaseNews | null;
   readonly firstVersion: string;
   readonly lastVersion: string;
   /** The first report of its whole life, and the last in the scope. */
@@ -34,10 +42,11 @@ export interface CaseItem {
   readonly trend: readonly number[];
 }
 
-/** A cell of the version strips, and how many reports the version sent in all. */
+/** A cell of the version strips, and how many reports and sessions of the version there were in all. */
 export interface StripVersion {
   readonly version: string;
   readonly reports: number;
+  readonly sessions: number;
 }
 
 export interface CaseList {
@@ -45,31 +54,47 @@ export interface CaseList {
   /** The scope as address parameters. */
   readonly address: string;
   readonly order: CaseOrder;
-  readonly totals: ScopeTotals;
+  readonly totals: Omit<ScopeCount, 'cases' | 'versions'>;
   /** Every version that sent reports, oldest first. */
   readonly versions: readonly string[];
   /** The versions of the strips: the latest of them, oldest first. */
   readonly stripVersions: readonly StripVersion[];
+  /** Cases in the scope, and those of them that are told here, beginning with the one at `from`. */
+  readonly total: number;
+  readonly from: number;
   readonly cases: readonly CaseItem[];
-  /** Whether there are more cases than these. */
-  readonly cut: boolean;
   readonly now: string;
 }
 
-const listedCases = 500;
+export type DeskServices = Pick<Services, 'database' | 'reports' | 'sessions'>;
+
+/** Cases that are told at once; a list asks for more as it is scrolled. */
+export const casesAPage = 100;
 const stripCells = 12;
+
+/** A case is new for a month at most; in a longer window everything would be. */
+const newDays = 30;
+
+export interface CaseListQuery {
+  readonly app: App;
+  readonly scope: Scope;
+  readonly order?: CaseOrder;
+  readonly from?: number;
+  readonly now: Date;
+}
 
 /** The cases of a scope, in the order that is asked for. */
 export async function loadCaseList(
-  database: Database,
-  { app, scope, order = defaultCaseOrder, now }: { app: App; scope: Scope; order?: CaseOrder; now: Date },
+  services: DeskServices,
+  { app, scope, order = defaultCaseOrder, from = 0, now }: CaseListQuery,
 ): Promise<CaseList> {
-  const [rows, totals, versions] = await Promise.all([
-    listCases(database, { appId: app.id, scope, now, limit: listedCases + 1, order }),
-    countInScope(database, { appId: app.id, scope, now }),
-    loadVersions(database, app),
+  const [{ cases, versions: sent, ...totals }, sessions] = await Promise.all([
+    countInOrder(services, { app, scope, order, now }),
+    loadSessionsOfAllVersions(services, app),
   ]);
+  const versions = inVersionOrder(sent, sessions);
   const stripVersions = latestVersions(versions);
+  const page = cases.slice(from, from + casesAPage);
   return {
     scope,
     address: printScope(scope),
@@ -77,43 +102,140 @@ export async function loadCaseList(
     totals,
     versions: versions.map((one) => one.version),
     stripVersions,
-    cases: rows.slice(0, listedCases).map((row) => toCaseItem(app, row, stripVersions)),
-    cut: rows.length > listedCases,
+    total: cases.length,
+    from,
+    cases: await loadItems(services, { app, scope, now, counts: page, stripVersions }),
     now: now.toISOString(),
   };
 }
 
+/** Counts the cases that a scope lists, in order. */
+export async function countInOrder(
+  services: DeskServices,
+  { app, scope, order, now }: Required<Omit<CaseListQuery, 'from'>>,
+): Promise<ScopeCount> {
+  const { database, reports } = services;
+  const [counted, listed] = await Promise.all([
+    loadSessionsOfVersions(services, app, scope, now).then((sessions) => reports.ask('countCases', app.id, scope, now.getTime(), sessions)),
+    listCaseStates(database, app.id, scope.cases),
+  ]);
+  const cases = counted.cases.filter((one) => listed.has(one.caseId));
+  if (order === 'news') {
+    const ids = cases.map((one) => one.caseId);
+    const began = await reports.ask('beginningsOf', app.id, ids);
+    const ranks = new Map(
+      cases.map((count) => {
+        const news = newsOfCount({ scope, now, count, state: listed.get(count.caseId) ?? 'open', beganAt: began.get(count.caseId) ?? 0 });
+        return [count.caseId, news === null ? caseNews.length : caseNews.indexOf(news)];
+      }),
+    );
+    const rank = ({ caseId }: CaseCount) => ranks.get(caseId) ?? caseNews.length;
+    return { ...counted, cases: cases.sort((a, b) => rank(a) - rank(b) || inOrder.reports(a, b) || b.caseId - a.caseId) };
+  }
+  return { ...counted, cases: cases.sort((a, b) => inOrder[order](a, b) || b.caseId - a.caseId) };
+}
+
+/** The sessions of a scope by version. */
+export const loadSessionsOfVersions = (
+  { sessions }: Pick<DeskServices, 'sessions'>,
+  app: App,
+  scope: Scope,
+  now: Date,
+): Promise<SessionsOfVersions> => sessions.ask('sessionsOfVersions', app.id, scope, spanOf(scope, now.getTime()));
+
+/** Reports for 1,000 sessions; null without a session. */
+const rateOf = ({ reports, sessions }: Pick<CaseCount, 'reports' | 'sessions'>): number | null =>
+  sessions === 0 ? null : (1_000 * reports) / sessions;
+
+const worsening = ({ reports, reportsBefore }: CaseCount): number => changeOf({ reports, reportsBefore }, true)?.low ?? 0;
+
+/** Why a case wants a look. */
+function newsOfCount({
+  scope,
+  now,
+  count,
+  state,
+  beganAt,
+}: {
+  scope: Scope;
+  now: Date;
+  count: CaseCount;
+  state: CaseStanding['state'];
+  beganAt: number;
+}): CaseNews | null {
+  const isNew = scope.days !== null && beganAt >= now.getTime() - Math.min(scope.days, newDays) * 86_400_000;
+  return newsOf({ state, isNew, change: changeOf(count, scope.days !== null) });
+}
+
+const inOrder: Readonly<Record<Exclude<CaseOrder, 'news'>, (a: CaseCount, b: CaseCount) => number>> = {
+  reports: (a, b) => b.reports - a.reports || b.people - a.people,
+  people: (a, b) => b.people - a.people || b.reports - a.reports,
+  rate: (a, b) => (rateOf(b) ?? 0) - (rateOf(a) ?? 0) || b.reports - a.reports,
+  newest: (a, b) => b.caseId - a.caseId,
+  latest: (a, b) => b.lastAt - a.lastAt,
+  worsening: (a, b) => worsening(b) - worsening(a) || b.reports - a.reports,
+};
+
+/** Everything a list shows of cases that were counted. */
+export async function loadItems(
+  { database, reports }: DeskServices,
+  {
+    app,
+    scope,
+    now,
+    counts,
+    stripVersions,
+  }: { app: App; scope: Scope; now: Date; counts: readonly CaseCount[]; stripVersions: readonly StripVersion[] },
+): Promise<CaseItem[]> {
+  const ids = counts.map((one) => one.caseId);
+  const [heads, courses] = await Promise.all([loadCaseHeads(database, ids), reports.ask('coursesOf', app.id, ids, scope, now.getTime())]);
+  const byId = new Map(heads.map((head) => [head.id, head]));
+  return counts.flatMap((count) => {
+    const head = byId.get(count.caseId);
+    const course = courses.get(count.caseId);
+    return head && course ? [toCaseItem({ app, scope, now, stripVersions }, { head, count, course })] : [];
+  });
+}
+
 /** The versions of an app that sent reports, oldest first, their builds taken together. */
-export async function loadVersions(database: Database, app: App): Promise<StripVersion[]> {
-  const byVersion = new Map<string, number>();
-  for (const { version, reports } of await listVersions(database, app.id)) byVersion.set(version, (byVersion.get(version) ?? 0) + reports);
-  return [...byVersion].map(([version, reports]) => ({ version, reports })).sort((a, b) => compareVersions(a.version, b.version));
+export async function loadVersions(services: Pick<DeskServices, 'reports' | 'sessions'>, app: App): Promise<StripVersion[]> {
+  return inVersionOrder(...(await Promise.all([services.reports.ask('countVersions', app.id), loadSessionsOfAllVersions(services, app)])));
+}
+
+const loadSessionsOfAllVersions = (services: Pick<DeskServices, 'sessions'>, app: App): Promise<SessionsOfVersions> =>
+  loadSessionsOfVersions(services, app, { ...wholeScope, builds: 'any' }, new Date(0));
+
+function inVersionOrder(counted: readonly VersionCount[], sessions: SessionsOfVersions): StripVersion[] {
+  const sessionsOf = new Map(sessions.map((one) => [one.version, one.sessions]));
+  return counted
+    .map((one) => ({ ...one, sessions: sessionsOf.get(one.version) ?? 0 }))
+    .sort((a, b) => compareVersions(a.version, b.version));
 }
 
 /** The versions that fit a strip. */
 export const latestVersions = (versions: readonly StripVersion[]): readonly StripVersion[] => versions.slice(-stripCells);
 
-export function toCaseItem(app: App, row: CaseRow, stripVersions: readonly StripVersion[]): CaseItem {
-  const ordered = row.byVersion.map((one) => one.version).sort(compareVersions);
-  const reportsOf = new Map(row.byVersion.map((one) => [one.version, one.reports]));
+function toCaseItem(
+  { app, scope, now, stripVersions }: { app: App; scope: Scope; now: Date; stripVersions: readonly StripVersion[] },
+  { head, count, course }: { head: CaseHead; count: CaseCount; course: CaseCourse },
+): CaseItem {
+  const ordered = course.byVersion.map((one) => one.version).sort(compareVersions);
+  const reportsOf = new Map(course.byVersion.map((one) => [one.version, one.reports]));
+  const { id: _id, number, culprit: _culprit, ...shown } = head;
+  const change = changeOf(count, scope.days !== null);
   return {
-    ref: `${app.prefix}-${row.number}`,
-    kind: row.kind,
-    state: row.state,
-    closedIn: row.closedIn,
-    mute: row.mute,
-    assignee: row.assignee,
-    what: row.what,
-    where: row.where,
-    message: row.message,
-    provisional: row.provisional,
-    reports: row.reports,
-    people: row.people,
+    ref: `${app.prefix}-${number}`,
+    ...shown,
+    reports: count.reports,
+    people: count.people,
+    change,
+    perThousand: rateOf(count),
+    news: newsOfCount({ scope, now, count, state: head.state, beganAt: course.beganAt }),
     firstVersion: ordered[0] ?? '',
     lastVersion: ordered.at(-1) ?? '',
-    beganAt: new Date(Math.min(...row.byVersion.map((one) => one.firstAt.getTime()))).toISOString(),
-    lastAt: row.lastAt.toISOString(),
+    beganAt: new Date(course.beganAt).toISOString(),
+    lastAt: new Date(count.lastAt).toISOString(),
     strip: stripVersions.map(({ version }) => reportsOf.get(version) ?? 0),
-    trend: row.trend,
+    trend: course.trend,
   };
 }

@@ -34,7 +34,8 @@ export async function startHttpServer(
     filter: (request, response) =>
       !String(response.getHeader('content-type')).startsWith('text/event-stream') && compression.filter(request, response),
   });
-  const assets = assetsFolder === undefined ? null : sirv(assetsFolder, { etag: true, setHeaders: cacheHashedAssets });
+  // Looked up for each request: a newer build may take the place of the one that was there at the start.
+  const assets = assetsFolder === undefined ? null : sirv(assetsFolder, { dev: true, etag: true, setHeaders: cacheHashedAssets });
   let draining = false;
 
   const server = createServer((request, response) => {

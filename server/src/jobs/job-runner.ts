@@ -2,6 +2,8 @@ import { setTimeout as pause } from 'node:timers/promises';
 import type { App } from '@rough-ember/store/apps';
 import { findAppById } from '@rough-ember/store/apps';
 import type { Database } from '@rough-ember/store/database';
+import { listFilterable, loadRunOfReports, saveTermsAgain } from '@rough-ember/store/filterable-attributes';
+import { nextRun, readRules, saveRun } from '@rough-ember/store/grouping-changes';
 import { finishJob, type Job, maximumAttempts, postponeJob, takeJobs } from '@rough-ember/store/jobs';
 import { saveProcessedReport } from '@rough-ember/store/processing';
 import { loadReports, markReportFailed, type StoredReport } from '@rough-ember/store/reports';
@@ -13,6 +15,7 @@ import {
   markSymbolFileReady,
   markSymbolFileRefused,
 } from '@rough-ember/store/symbol-files';
+import { idsOfTerms, packTerms } from '@rough-ember/store/terms';
 import type { Logger } from 'pino';
 import type { Changes } from '../changes.ts';
 import type { Pressure } from '../intake/pressure.ts';
@@ -96,6 +99,8 @@ async function runJobs(parts: JobRunnerParts, jobs: readonly Job[]): Promise<voi
   for (let at = 0; at < reports.length; at += reportsATask) batches.push(reports.slice(at, at + reportsATask));
   await Promise.all([
     ...jobs.filter((job) => job.kind === 'index-symbol-file').map((job) => settle(parts, job, () => indexSymbolFile(parts, job))),
+    ...jobs.filter((job) => job.kind === 'index-terms').map((job) => settle(parts, job, () => indexTerms(parts, job))),
+    ...jobs.filter((job) => job.kind === 'change-grouping').map((job) => settle(parts, job, () => changeGrouping(parts, job))),
     ...batches.map((batch) => processReports(parts, batch)),
   ]);
   for (const { appId } of jobs) parts.changes.note(appId);
@@ -111,7 +116,8 @@ async function settle(parts: JobRunnerParts, job: Job, run: () => Promise<void>)
     if (job.attempts < maximumAttempts) await postponeJob(parts.database, job);
     else {
       if (job.kind === 'process-report') await markReportFailed(parts.database, job.subjectId, problem);
-      else await markSymbolFileRefused(parts.database, job.subjectId, `it could not be indexed: ${problem}`);
+      else if (job.kind === 'index-symbol-file')
+        await markSymbolFileRefused(parts.database, job.subjectId, `it could not be indexed: ${problem}`);
       await finishJob(parts.database, job.id);
     }
   }
@@ -140,6 +146,33 @@ async function indexSymbolFile({ database, symbols, workers, log }: JobRunnerPar
   }
 }
 
+/** Finds the terms of a run of reports again, since the app has made more of them filterable, or less. */
+async function indexTerms({ database, workers }: JobRunnerParts, job: Job): Promise<void> {
+  const [filterable, bodies] = await Promise.all([
+    listFilterable(database, job.appId),
+    loadRunOfReports(database, job.appId, job.subjectId),
+  ]);
+  const found = await workers.run(
+    'termsOfReports',
+    bodies.map(({ body, readable }) => ({ body, readable, filterable })),
+  );
+  const ids = await idsOfTerms(database, job.appId, found.flat());
+  const packed = bodies.map(({ row }, at) => ({ row, terms: packTerms(found[at] ?? [], ids) }));
+  await saveTermsAgain(database, job.appId, packed, job.id);
+}
+
+/** Groups the next run of reports under rules that are previewed or applied. */
+async function changeGrouping({ database, workers }: JobRunnerParts, job: Job): Promise<void> {
+  const run = await nextRun(database, job.subjectId);
+  if (!run) return finishJob(database, job.id);
+  const groupings = await workers.run(
+    'regroup',
+    run.reports.map(({ body, readable }) => ({ body, readable })),
+    run.change.rules,
+  );
+  await saveRun(database, run, groupings, job.id);
+}
+
 async function processReports(parts: JobRunnerParts, jobs: readonly Job[]): Promise<void> {
   const { database, workers } = parts;
   try {
@@ -153,8 +186,12 @@ async function processReports(parts: JobRunnerParts, jobs: readonly Job[]): Prom
     const tasks = await Promise.all(
       present.map(async (job) => {
         const { report, body } = stored.get(job.subjectId) as StoredReport;
-        const { ourPackages } = await finder.app(job.appId);
-        return { body, ourPackages, files: await finder.files(job.appId, report, body) };
+        const [{ ourPackages }, filterable, groupingRules] = await Promise.all([
+          finder.app(job.appId),
+          finder.filterable(job.appId),
+          finder.groupingRules(job.appId),
+        ]);
+        return { body, ourPackages, filterable, groupingRules, files: await finder.files(job.appId, report, body) };
       }),
     );
     const outcomes = await workers.run('processReports', tasks);
@@ -164,7 +201,9 @@ async function processReports(parts: JobRunnerParts, jobs: readonly Job[]): Prom
           const outcome = outcomes[index];
           if (!outcome?.ok) throw new Error(outcome?.problem.message ?? 'the worker gave no outcome');
           const { report } = stored.get(job.subjectId) as StoredReport;
-          await saveProcessedReport(database, { row: job.subjectId, appId: job.appId, report, ...outcome.value }, job.id);
+          const { terms: found, ...made } = outcome.value;
+          const terms = packTerms(found, await idsOfTerms(database, job.appId, found));
+          await saveProcessedReport(database, { row: job.subjectId, appId: job.appId, report, ...made, terms }, job.id);
         }),
       ),
     );
@@ -188,6 +227,8 @@ const pathsOf = (symbols: SymbolStore, { sha256, fileName }: Pick<FoundFile, 'sh
 class SymbolFinder {
   private readonly apps = new Map<number, Promise<App>>();
   private readonly found = new Map<string, Promise<TiedIndex[]>>();
+  private readonly attributes = new Map<number, Promise<string[]>>();
+  private readonly rules = new Map<number, Promise<string>>();
 
   constructor(private readonly parts: JobRunnerParts) {}
 
@@ -197,6 +238,16 @@ class SymbolFinder {
       if (!app) throw new Error(`there is no app ${id}`);
       return app;
     });
+  }
+
+  /** The attributes that an app has made filterable. */
+  filterable(appId: number): Promise<string[]> {
+    return remember(this.attributes, appId, () => listFilterable(this.parts.database, appId));
+  }
+
+  /** The grouping rules of an app, as they are written. */
+  groupingRules(appId: number): Promise<string> {
+    return remember(this.rules, appId, () => readRules(this.parts.database, appId));
   }
 
   /** All indexes that may symbolicate a report: those of its build, and those with an id that its frames or images print. */

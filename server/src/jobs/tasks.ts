@@ -1,4 +1,6 @@
+import type { CommonSteps } from '@rough-ember/core/cases/common-steps';
 import type { Grouping } from '@rough-ember/core/grouping/group-report';
+import type { Term } from '@rough-ember/core/report-index/report-terms';
 import type { Result } from '@rough-ember/core/result';
 import type { TiedFile } from '@rough-ember/core/symbolicate/file-set';
 import type { ReadableReport } from '@rough-ember/core/symbolicate/readable-report';
@@ -17,6 +19,10 @@ export interface ReportTask {
   /** The stored report, JSON. */
   readonly body: string;
   readonly ourPackages: readonly string[];
+  /** Attributes that the app has made filterable. */
+  readonly filterable: readonly string[];
+  /** Rules of the app, as they are written. */
+  readonly groupingRules: string;
   /** Indexes at hand, the newest first. */
   readonly files: readonly TiedIndex[];
 }
@@ -24,6 +30,21 @@ export interface ReportTask {
 export interface ProcessedTask {
   readonly readable: ReadableReport;
   readonly grouping: Grouping;
+  readonly terms: readonly Term[];
+}
+
+/** A report that was read before, whose terms are wanted again. */
+export interface TermsTask {
+  /** The stored report and its readable stacks, JSON; null before it was symbolicated. */
+  readonly body: string;
+  readonly readable: string | null;
+  readonly filterable: readonly string[];
+}
+
+/** A report that was read before and is grouped again. */
+export interface RegroupTask {
+  readonly body: string;
+  readonly readable: string;
 }
 
 /** What worker threads can be asked to do, and what they give back. */
@@ -35,4 +56,10 @@ export interface Tasks {
   readonly indexSymbolFile: typeof indexFileOnDisk;
   /** One outcome for each report, in order; a report that cannot be processed does not cost the others. */
   processReports(reports: readonly ReportTask[]): Promise<Result<ProcessedTask, 'failed'>[]>;
+  /** The terms of each report, in order. */
+  termsOfReports(reports: readonly TermsTask[]): Term[][];
+  /** The grouping of each report under rules, in order. */
+  regroup(reports: readonly RegroupTask[], rules: string): Grouping[];
+  /** What came before most of the reports, which are given as they are stored. */
+  commonSteps(bodies: readonly string[]): CommonSteps;
 }

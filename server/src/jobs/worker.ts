@@ -1,6 +1,11 @@
 import { stat } from 'node:fs/promises';
-import { groupReport } from '@rough-ember/core/grouping/group-report';
+import { commonSteps } from '@rough-ember/core/cases/common-steps';
+import { groupingContext, groupReport } from '@rough-ember/core/grouping/group-report';
+import { type RuleSet, ruleSet } from '@rough-ember/core/grouping/rules/apply-rules';
+import { noRules } from '@rough-ember/core/grouping/rules/grouping-rules';
+import { parseRules } from '@rough-ember/core/grouping/rules/parse-rules';
 import type { Report } from '@rough-ember/core/report/report';
+import { type Term, termsOfReport, wordStep } from '@rough-ember/core/report-index/report-terms';
 import { failure, type Result, success } from '@rough-ember/core/result';
 import { chooseFile } from '@rough-ember/core/symbolicate/file-set';
 import type { ReadableReport } from '@rough-ember/core/symbolicate/readable-report';
@@ -11,7 +16,7 @@ import { parseBatch, parseOtlp } from '../intake/parse-batch.ts';
 import { previewScrub } from '../intake/preview-scrub.ts';
 import { readFileTask } from '../intake/read-crash-file.ts';
 import { indexFileOnDisk, openIndexOnDisk } from '../symbols/index-file-on-disk.ts';
-import type { ProcessedTask, ReportTask, Tasks, TiedIndex } from './tasks.ts';
+import type { ProcessedTask, ReportTask, Tasks, TermsTask, TiedIndex } from './tasks.ts';
 
 /** Indexes that were used last stay open; a build's reports come in crowds. */
 const openIndexes = new Map<string, Promise<{ opened: SymbolIndex; sizeBytes: number }>>();
@@ -47,7 +52,11 @@ async function processReport(task: ReportTask): Promise<Result<ProcessedTask, 'f
   try {
     const report = JSON.parse(task.body) as Report;
     const readable = await symbolicateWith(task.files, report, task.ourPackages);
-    return success({ readable, grouping: groupReport(report.kind, readable, `${report.version} ${report.build}`) });
+    return success({
+      readable,
+      grouping: groupReport(groupingContext(report), readable, rulesOf(task.groupingRules)),
+      terms: termsOfReport(report, readable, new Set(task.filterable)),
+    });
   } catch (error) {
     return failure('failed', error instanceof Error ? error.message : String(error));
   }
@@ -72,6 +81,19 @@ async function symbolicateWith(files: readonly TiedIndex[], report: Report, ours
   }
 }
 
+/** Rules were checked when they were given; what cannot be read any more has no say. */
+function rulesOf(text: string): RuleSet {
+  const rules = parseRules(text);
+  return ruleSet(rules.ok ? rules.value : noRules);
+}
+
+const nothingReadable: ReadableReport = { exceptions: [], threads: [], needs: [] };
+
+function termsAgain({ body, readable, filterable }: TermsTask): Term[] {
+  const stacks = readable === null ? nothingReadable : (JSON.parse(readable) as ReadableReport);
+  return termsOfReport(JSON.parse(body) as Report, stacks, new Set(filterable));
+}
+
 const tasks: Tasks = {
   parseBatch,
   parseOtlp,
@@ -79,6 +101,12 @@ const tasks: Tasks = {
   readCrashFile: readFileTask,
   indexSymbolFile: indexFileOnDisk,
   processReports: (reports) => Promise.all(reports.map(processReport)),
+  termsOfReports: (reports) => reports.map(termsAgain),
+  commonSteps: (bodies) => commonSteps(bodies.map((body) => ((JSON.parse(body) as Report).trail ?? []).map(wordStep))),
+  regroup: (reports, rules) => {
+    const set = rulesOf(rules);
+    return reports.map(({ body, readable }) => groupReport(groupingContext(JSON.parse(body)), JSON.parse(readable), set));
+  },
 };
 
 /** The entry of a worker thread: runs the named task. */

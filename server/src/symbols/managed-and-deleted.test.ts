@@ -18,7 +18,7 @@ afterAll(() => server.stop());
 const survey = (name: string) => new Uint8Array(readFileSync(new URL(`../../../core/samples/dotnet-symbols/${name}`, import.meta.url)));
 const scope = { ...defaultScope, days: null };
 const open = async (ref: string) => {
-  const file = await loadCaseFile(server.database, { app: server.app, ref, scope, position: 0, now: new Date() });
+  const file = await loadCaseFile(server.services, { app: server.app, ref, scope, position: 0, now: new Date() });
   if (!file) throw new Error(`there is no case ${ref}`);
   return file;
 };

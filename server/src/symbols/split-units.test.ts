@@ -53,7 +53,7 @@ backtrace:
   await server.settled();
   const shown = async () => {
     const scope = { ...defaultScope, days: null };
-    const file = await loadCaseFile(server.database, { app: server.app, ref: 'LG-1', scope, position: 0, now: new Date() });
+    const file = await loadCaseFile(server.services, { app: server.app, ref: 'LG-1', scope, position: 0, now: new Date() });
     const { exceptions = [], threads = [] } = file?.report.readable ?? {};
     return [...exceptions, ...threads].find((one) => one.frames.length > 0)?.frames ?? [];
   };

@@ -18,8 +18,8 @@ beforeAll(async () => {
 afterAll(() => server.stop());
 
 const scope = { ...defaultScope, days: null };
-const list = () => loadCaseList(server.database, { app: server.app, scope, now: new Date() });
-const open = (ref: string) => loadCaseFile(server.database, { app: server.app, ref, scope, position: 0, now: new Date() });
+const list = () => loadCaseList(server.services, { app: server.app, scope, now: new Date() });
+const open = (ref: string) => loadCaseFile(server.services, { app: server.app, ref, scope, position: 0, now: new Date() });
 
 describe('from an obfuscated crash to a readable case', () => {
   it('keeps raw crashes of two builds apart until their mappings come, then joins them without being asked', async () => {

@@ -27,10 +27,14 @@ export interface TestServer extends RunningServer {
   readonly uploadToken: string;
   /** Sends a request with the intake key. */
   send(path: string, body: BodyInit, headers?: Record<string, string>): Promise<Answer>;
+  /** Sends items in batches, as devices would, and waits until all are processed and counted. */
+  sendItems(items: readonly object[]): Promise<void>;
   uploadSymbols(bytes: Uint8Array, parameters: Record<string, string>, headers?: Record<string, string>): Promise<Answer>;
   /** Waits until everything that was accepted is processed. */
   settled(): Promise<void>;
 }
+
+const itemsAtOnce = 200;
 
 export const guideFile = (path: string): Uint8Array =>
   new Uint8Array(readFileSync(new URL(`../../../demo/larkfield-guide/builds/${path}`, import.meta.url)));
@@ -54,25 +58,35 @@ export async function startTestServer(environment: Record<string, string> = {}):
     const answer = await fetch(server.address + path, { method: 'POST', body, headers });
     return { status: answer.status, body: await answer.json() };
   };
+  const send: TestServer['send'] = (path, body, headers = {}) => post(path, body, { authorization: `Bearer ${intakeKey}`, ...headers });
+  const settled = async () => {
+    const deadline = Date.now() + 20_000;
+    while ((await countAllJobs(database)) > 0) {
+      if (Date.now() > deadline) throw new Error('the queue does not come to rest');
+      await new Promise((resolve) => setTimeout(resolve, 20));
+    }
+  };
   return {
     ...server,
     app,
     database,
     intakeKey,
     uploadToken,
-    send: (path, body, headers = {}) => post(path, body, { authorization: `Bearer ${intakeKey}`, ...headers }),
+    send,
+    sendItems: async (items) => {
+      for (let at = 0; at < items.length; at += itemsAtOnce) {
+        const lines = items.slice(at, at + itemsAtOnce).map((item) => JSON.stringify(item));
+        await send('/intake/v1/batch', lines.join('\n'));
+      }
+      await settled();
+      await server.services.sessions.ask('lookNow', app.id);
+    },
     uploadSymbols: (bytes, parameters, headers = {}) =>
       post(`/api/v1/apps/guide/symbol-files?${new URLSearchParams(parameters)}`, bytes as BodyInit, {
         authorization: `Bearer ${uploadToken}`,
         ...headers,
       }),
-    settled: async () => {
-      const deadline = Date.now() + 20_000;
-      while ((await countAllJobs(database)) > 0) {
-        if (Date.now() > deadline) throw new Error('the queue does not come to rest');
-        await new Promise((resolve) => setTimeout(resolve, 20));
-      }
-    },
+    settled,
     stop: async () => {
       await server.stop();
       await remove();

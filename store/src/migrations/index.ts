@@ -393,4 +393,296 @@ export const migrations: readonly { readonly name: string; readonly sql: string 
       FOREIGN KEY (case_id) REFERENCES cases (id) ON DELETE CASCADE
     )`,
   },
+  {
+    name: '036-changes-of-reports',
+    sql: `ALTER TABLE reports
+      ADD COLUMN changed_at TIMESTAMP(6) NOT NULL DEFAULT CURRENT_TIMESTAMP(6) ON UPDATE CURRENT_TIMESTAMP(6),
+      ADD INDEX by_change (app_id, changed_at)`,
+  },
+  {
+    name: '037-report-removals',
+    sql: `CREATE TABLE report_removals (
+      report_row BIGINT UNSIGNED PRIMARY KEY,
+      app_id INT UNSIGNED NOT NULL,
+      removed_at TIMESTAMP(6) NOT NULL DEFAULT CURRENT_TIMESTAMP(6),
+      INDEX by_time (app_id, removed_at)
+    )`,
+  },
+  {
+    name: '038-terms',
+    sql: `CREATE TABLE terms (
+      id INT UNSIGNED PRIMARY KEY AUTO_INCREMENT,
+      app_id INT UNSIGNED NOT NULL,
+      hash BINARY(16) NOT NULL COMMENT 'of field, key and value',
+      field VARCHAR(30) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+      term_key VARCHAR(200) COLLATE utf8mb4_bin NOT NULL COMMENT 'name of the flag or attribute, else empty',
+      value TEXT COLLATE utf8mb4_bin NOT NULL,
+      UNIQUE (app_id, hash),
+      FOREIGN KEY (app_id) REFERENCES apps (id) ON DELETE CASCADE
+    )`,
+  },
+  {
+    name: '039-report-terms',
+    sql: `CREATE TABLE report_terms (
+      report_row BIGINT UNSIGNED PRIMARY KEY,
+      terms BLOB NOT NULL COMMENT 'ids of terms, ascending, distances in LEB128',
+      FOREIGN KEY (report_row) REFERENCES reports (id) ON DELETE CASCADE
+    )`,
+  },
+  {
+    name: '040-filterable-attributes',
+    sql: `CREATE TABLE filterable_attributes (
+      app_id INT UNSIGNED NOT NULL,
+      name VARCHAR(200) COLLATE utf8mb4_bin NOT NULL,
+      asked_by VARCHAR(254) NOT NULL,
+      asked_at DATETIME(3) NOT NULL DEFAULT UTC_TIMESTAMP(3),
+      PRIMARY KEY (app_id, name),
+      FOREIGN KEY (app_id) REFERENCES apps (id) ON DELETE CASCADE
+    )`,
+  },
+  {
+    name: '041-terms-of-attributes',
+    sql: `ALTER TABLE jobs MODIFY kind ENUM('process-report', 'index-symbol-file', 'index-terms') NOT NULL`,
+  },
+  {
+    name: '042-terms-of-old-reports',
+    sql: `INSERT INTO jobs (kind, app_id, subject_id, priority) SELECT 'process-report', app_id, id, 9 FROM reports WHERE state = 'processed'`,
+  },
+  {
+    name: '043-keys-of-cases',
+    sql: `CREATE TABLE case_keys (
+      app_id INT UNSIGNED NOT NULL,
+      key_hash BINARY(32) NOT NULL COMMENT 'of a grouping key, or of a variant that was taken out of its case',
+      case_id BIGINT UNSIGNED NOT NULL,
+      PRIMARY KEY (app_id, key_hash),
+      INDEX by_case (case_id),
+      FOREIGN KEY (case_id) REFERENCES cases (id) ON DELETE CASCADE
+    )`,
+  },
+  { name: '044-first-keys-of-cases', sql: 'INSERT INTO case_keys (app_id, key_hash, case_id) SELECT app_id, grouping_key, id FROM cases' },
+  {
+    name: '045-merged-cases',
+    sql: `ALTER TABLE cases
+      DROP INDEX app_id_2,
+      DROP COLUMN grouping_key,
+      ADD COLUMN merged_into BIGINT UNSIGNED NULL COMMENT 'where its reports went; it comes back with a report of its own',
+      ADD INDEX by_merge (merged_into)`,
+  },
+  {
+    name: '046-keys-of-reports',
+    sql: `ALTER TABLE reports
+      ADD COLUMN grouping_key BINARY(32) NULL,
+      ADD COLUMN variant_key BINARY(32) NULL,
+      ADD INDEX by_variant (case_id, variant_key)`,
+  },
+  {
+    name: '047-grouping-changes',
+    sql: `CREATE TABLE grouping_changes (
+      id INT UNSIGNED PRIMARY KEY AUTO_INCREMENT,
+      app_id INT UNSIGNED NOT NULL,
+      rules TEXT NOT NULL,
+      state ENUM('previewing', 'previewed', 'applying', 'applied', 'dropped') NOT NULL,
+      asked_by VARCHAR(254) NOT NULL,
+      asked_at DATETIME(3) NOT NULL DEFAULT UTC_TIMESTAMP(3),
+      next_row BIGINT UNSIGNED NOT NULL DEFAULT 0 COMMENT 'reports from here down are still to be looked at; 0: none was',
+      looked INT UNSIGNED NOT NULL DEFAULT 0,
+      total INT UNSIGNED NOT NULL DEFAULT 0,
+      moved INT UNSIGNED NOT NULL DEFAULT 0,
+      FOREIGN KEY (app_id) REFERENCES apps (id) ON DELETE CASCADE
+    )`,
+  },
+  {
+    name: '048-previewed-groups',
+    sql: `CREATE TABLE previewed_groups (
+      change_id INT UNSIGNED NOT NULL,
+      case_id BIGINT UNSIGNED NOT NULL,
+      key_hash BINARY(32) NOT NULL,
+      title VARCHAR(600) NOT NULL,
+      reports INT UNSIGNED NOT NULL,
+      PRIMARY KEY (change_id, case_id, key_hash),
+      FOREIGN KEY (change_id) REFERENCES grouping_changes (id) ON DELETE CASCADE
+    )`,
+  },
+  { name: '049-rules-in-force', sql: 'ALTER TABLE apps ADD COLUMN grouping_change_id INT UNSIGNED NULL' },
+  {
+    name: '050-jobs-of-grouping-changes',
+    sql: `ALTER TABLE jobs MODIFY kind ENUM('process-report', 'index-symbol-file', 'index-terms', 'change-grouping') NOT NULL`,
+  },
+  {
+    name: '051-views',
+    sql: `CREATE TABLE views (
+      id INT UNSIGNED PRIMARY KEY AUTO_INCREMENT,
+      app_id INT UNSIGNED NOT NULL,
+      name VARCHAR(100) NOT NULL,
+      address VARCHAR(6000) NOT NULL COMMENT 'the scope as address parameters',
+      made_by VARCHAR(254) NOT NULL,
+      for_team BOOLEAN NOT NULL,
+      made_at DATETIME(3) NOT NULL DEFAULT UTC_TIMESTAMP(3),
+      INDEX by_app (app_id, name),
+      FOREIGN KEY (app_id) REFERENCES apps (id) ON DELETE CASCADE
+    )`,
+  },
+  { name: '052-desk-settings', sql: 'ALTER TABLE apps ADD COLUMN desk_settings JSON NULL' },
+  ...['reports', 'sessions'].map((table, index) => ({
+    name: `${String(53 + index).padStart(3, '0')}-people-of-${table}`,
+    sql: `ALTER TABLE ${table} ADD INDEX by_person (app_id, person_key), ADD INDEX by_installation (app_id, installation_id)`,
+  })),
+  ...['reports', 'sessions'].map((table, index) => ({
+    name: `${String(55 + index).padStart(3, '0')}-contacts-of-${table}`,
+    sql: `ALTER TABLE ${table}
+      ADD COLUMN contact_key BINARY(16) NULL COMMENT 'hash of how the person can be reached' AFTER person_key,
+      ADD INDEX by_contact (app_id, contact_key)`,
+  })),
+  { name: '057-columns-of-people', sql: 'ALTER TABLE accounts ADD COLUMN desk_columns JSON NULL' },
+  {
+    name: '058-what-sessions-are-counted-by',
+    sql: `ALTER TABLE sessions
+      ADD COLUMN memory_class VARCHAR(50) NULL AFTER contact_key,
+      ADD COLUMN carrier VARCHAR(100) NULL AFTER memory_class,
+      ADD COLUMN crashed_at DATETIME(3) NULL COMMENT 'the earliest that was told' AFTER errors,
+      ADD COLUMN changed_at TIMESTAMP(6) NOT NULL DEFAULT CURRENT_TIMESTAMP(6) ON UPDATE CURRENT_TIMESTAMP(6),
+      ADD COLUMN day DATE AS (CAST(IF(started_at > received_at OR started_at < received_at - INTERVAL 180 DAY, received_at, started_at) AS DATE)) STORED
+        COMMENT 'the day it counts for; a clock that cannot be right gives way to the arrival',
+      DROP INDEX by_start,
+      ADD INDEX by_day (app_id, day),
+      ADD INDEX by_change (app_id, changed_at)`,
+  },
+  {
+    name: '059-moved-sessions',
+    sql: `CREATE TABLE session_moves (
+      id BIGINT UNSIGNED PRIMARY KEY AUTO_INCREMENT,
+      app_id INT UNSIGNED NOT NULL,
+      counted_key BINARY(16) NOT NULL COMMENT 'the person, or the session where nobody is known',
+      day DATE NOT NULL,
+      moved_at TIMESTAMP(6) NOT NULL DEFAULT CURRENT_TIMESTAMP(6),
+      INDEX by_time (app_id, moved_at)
+    )`,
+  },
+  {
+    name: '060-sessions-that-count-elsewhere',
+    sql: `CREATE TRIGGER session_counts_elsewhere AFTER UPDATE ON sessions FOR EACH ROW
+      IF OLD.begun AND (OLD.day <> NEW.day OR NOT (OLD.person_key <=> NEW.person_key)) THEN
+        INSERT INTO session_moves (app_id, counted_key, day) VALUES (OLD.app_id, COALESCE(OLD.person_key, OLD.session_id), OLD.day);
+      END IF`,
+  },
+  {
+    name: '061-sessions-that-are-gone',
+    sql: `CREATE TRIGGER session_gone AFTER DELETE ON sessions FOR EACH ROW
+      IF OLD.begun AND @ember_keeps_sums IS NULL THEN
+        INSERT INTO session_moves (app_id, counted_key, day) VALUES (OLD.app_id, COALESCE(OLD.person_key, OLD.session_id), OLD.day);
+      END IF`,
+  },
+  {
+    name: '062-days-of-sessions',
+    sql: `CREATE TABLE session_days (
+      app_id INT UNSIGNED NOT NULL,
+      day DATE NOT NULL,
+      row_count INT UNSIGNED NOT NULL,
+      content LONGBLOB NOT NULL COMMENT 'docs/session-days.md, deflated',
+      PRIMARY KEY (app_id, day),
+      FOREIGN KEY (app_id) REFERENCES apps (id) ON DELETE CASCADE
+    )`,
+  },
+  {
+    name: '063-how-far-sessions-are-summed',
+    sql: `CREATE TABLE session_sums (
+      app_id INT UNSIGNED PRIMARY KEY,
+      mark DECIMAL(20, 6) NOT NULL COMMENT 'what changed before is in the days, in seconds since 1970',
+      attributes JSON NOT NULL COMMENT 'those that the days are told apart by',
+      generation INT UNSIGNED NOT NULL DEFAULT 0 COMMENT 'how often everything was to be summed anew',
+      raw_from DATE NULL COMMENT 'sessions of earlier days are gone, their sums stay',
+      FOREIGN KEY (app_id) REFERENCES apps (id) ON DELETE CASCADE
+    )`,
+  },
+  {
+    name: '064-rollouts',
+    sql: `CREATE TABLE rollouts (
+      id INT UNSIGNED PRIMARY KEY AUTO_INCREMENT,
+      app_id INT UNSIGNED NOT NULL,
+      version VARCHAR(100) NOT NULL,
+      version_key VARCHAR(600) COLLATE utf8mb4_bin NOT NULL,
+      action ENUM('step', 'halt', 'resume') NOT NULL,
+      percent DECIMAL(7, 4) NULL COMMENT 'of people, from then on',
+      at DATETIME(3) NOT NULL,
+      by_whom VARCHAR(254) NOT NULL,
+      commit_id VARCHAR(200) NOT NULL,
+      note TEXT NOT NULL,
+      INDEX by_time (app_id, at),
+      FOREIGN KEY (app_id) REFERENCES apps (id) ON DELETE CASCADE
+    )`,
+  },
+  {
+    name: '065-flag-changes',
+    sql: `CREATE TABLE flag_changes (
+      id INT UNSIGNED PRIMARY KEY AUTO_INCREMENT,
+      app_id INT UNSIGNED NOT NULL,
+      flag VARCHAR(200) COLLATE utf8mb4_bin NOT NULL,
+      variant VARCHAR(200) COLLATE utf8mb4_bin NOT NULL,
+      percent DECIMAL(7, 4) NULL,
+      at DATETIME(3) NOT NULL,
+      by_whom VARCHAR(254) NOT NULL,
+      note TEXT NOT NULL,
+      INDEX by_time (app_id, at),
+      FOREIGN KEY (app_id) REFERENCES apps (id) ON DELETE CASCADE
+    )`,
+  },
+  { name: '066-stability-settings', sql: 'ALTER TABLE apps ADD COLUMN stability_settings JSON NULL' },
+  {
+    name: '067-looks',
+    sql: `CREATE TABLE looks (
+      account_id INT UNSIGNED NOT NULL,
+      app_id INT UNSIGNED NOT NULL,
+      looked_at DATETIME(3) NOT NULL,
+      looked_before DATETIME(3) NULL COMMENT 'the time before, which news are told since',
+      PRIMARY KEY (account_id, app_id),
+      FOREIGN KEY (account_id) REFERENCES accounts (id) ON DELETE CASCADE,
+      FOREIGN KEY (app_id) REFERENCES apps (id) ON DELETE CASCADE
+    )`,
+  },
+  {
+    name: '068-wall-links',
+    sql: `CREATE TABLE wall_links (
+      id INT UNSIGNED PRIMARY KEY AUTO_INCREMENT,
+      name VARCHAR(100) NOT NULL,
+      secret_hash BINARY(32) NOT NULL UNIQUE,
+      app_ids JSON NULL COMMENT 'the apps that take turns; null for all there are',
+      made_by VARCHAR(254) NOT NULL,
+      created_at DATETIME(3) NOT NULL DEFAULT CURRENT_TIMESTAMP(3),
+      revoked_at DATETIME(3) NULL,
+      last_used_at DATETIME(3) NULL
+    )`,
+  },
+  { name: '069-first-look', sql: 'ALTER TABLE apps ADD COLUMN first_look JSON NULL' },
+  {
+    // Reports of before are found by the screen they came from, too; a job looks at 500 of them again.
+    name: '070-terms-with-screens',
+    sql: `INSERT INTO jobs (kind, app_id, subject_id, priority)
+      SELECT 'index-terms', app_id, id, 9
+      FROM (SELECT app_id, id, ROW_NUMBER() OVER (PARTITION BY app_id ORDER BY id) AS place FROM reports) AS numbered
+      WHERE place % 500 = 1`,
+  },
+  {
+    name: '071-room-for-activities',
+    sql: "ALTER TABLE sessions MODIFY body MEDIUMTEXT COMPRESSED NULL COMMENT 'flags, attributes, screens and requests, JSON'",
+  },
+  // Sessions that only reports tell of are counted, too: beside the others.
+  {
+    name: '072-untold-sessions-that-count-elsewhere',
+    sql: `CREATE OR REPLACE TRIGGER session_counts_elsewhere AFTER UPDATE ON sessions FOR EACH ROW
+      IF OLD.day <> NEW.day OR NOT (OLD.person_key <=> NEW.person_key) THEN
+        INSERT INTO session_moves (app_id, counted_key, day) VALUES (OLD.app_id, COALESCE(OLD.person_key, OLD.session_id), OLD.day);
+      END IF`,
+  },
+  {
+    name: '073-untold-sessions-that-are-gone',
+    sql: `CREATE OR REPLACE TRIGGER session_gone AFTER DELETE ON sessions FOR EACH ROW
+      IF @ember_keeps_sums IS NULL THEN
+        INSERT INTO session_moves (app_id, counted_key, day) VALUES (OLD.app_id, COALESCE(OLD.person_key, OLD.session_id), OLD.day);
+      END IF`,
+  },
+  {
+    // Sums of before have no sessions that only reports tell of; they are made anew as far as raw sessions are there.
+    name: '074-sums-with-untold-sessions',
+    sql: 'UPDATE session_sums SET mark = 0, generation = generation + 1',
+  },
 ];

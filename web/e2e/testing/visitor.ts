@@ -53,7 +53,9 @@ export class Visitor {
     const { violations } = await new AxeBuilder({ page: this.page })
       .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
       .analyze();
-    expect(violations.map(({ id, nodes }) => `${id}: ${nodes.map((node) => node.target.join(' ')).join(', ')}`)).toEqual([]);
+    expect(
+      violations.map(({ id, nodes }) => `${id}: ${nodes.map((node) => `${node.target.join(' ')} ${node.html.slice(0, 120)}`).join(', ')}`),
+    ).toEqual([]);
   }
 
   async leave(): Promise<void> {

@@ -1,5 +1,5 @@
 import { type ByteSource, readHead, sourceOf } from '@rough-ember/core/bytes/byte-source';
-import { groupReport } from '@rough-ember/core/grouping/group-report';
+import { groupingContext, groupReport } from '@rough-ember/core/grouping/group-report';
 import { readCrashFile } from '@rough-ember/core/report/crash-file';
 import { formatFrame } from '@rough-ember/core/report/format-frame';
 import type { FoundReport } from '@rough-ember/core/report/found-report';
@@ -78,7 +78,7 @@ function symbolicateCrash(): void {
 
 function toBenchReport(report: FoundReport, source: SymbolSource, ours: readonly string[]): BenchReport {
   const readable = symbolicate(report, source, { ours });
-  const grouping = groupReport(report.kind, readable, '');
+  const grouping = groupReport(groupingContext(report), readable);
   return {
     readable,
     raw: [
@@ -88,7 +88,9 @@ function toBenchReport(report: FoundReport, source: SymbolSource, ours: readonly
       })),
       ...report.threads.map(({ name, frames }) => ({ title: name, frames: frames.map(formatFrame) })),
     ],
-    groupingKeys: [report.kind, ...reportKinds.filter((kind) => kind !== report.kind)].map((kind) => groupReport(kind, readable, '').key),
+    groupingKeys: [report.kind, ...reportKinds.filter((kind) => kind !== report.kind)].map(
+      (kind) => groupReport({ ...groupingContext(report), kind }, readable).key,
+    ),
     provisional: grouping.provisional,
   };
 }

@@ -5,12 +5,15 @@ import { type ReactNode, useState } from 'react';
 import { RequestProblem, request } from '../client/api';
 import { useShortcuts } from '../desk/use-shortcuts';
 import styles from './CaseActions.module.css';
-import { wordMute } from './standing-words';
+import { Confirmation } from './Confirmation';
+import { askAction, wordMute } from './standing-words';
 
 export interface CaseActionsProps {
   readonly appSlug: string;
   /** The cases it is done to, or the scope that holds them. */
   readonly target: { readonly cases: readonly string[] } | { readonly scope: string };
+  /** How many cases that are; more than one are asked about first. */
+  readonly count?: number;
   /** Versions that were seen, oldest first. */
   readonly versions: readonly string[];
   readonly colleagues: readonly string[];
@@ -36,16 +39,22 @@ const mutes = (now: number, newest: string | undefined): readonly Mute[] => [
 
 /** Closes, mutes and assigns: for one case, for those that are marked, or for all of a scope. */
 export function CaseActions(props: CaseActionsProps) {
-  const { appSlug, target, versions, colleagues, me, isDone, assignee, hasKeys, onDone } = props;
+  const { appSlug, target, count = 1, versions, colleagues, me, isDone, assignee, hasKeys, onDone } = props;
   const [opened, setOpened] = useState<'close' | 'mute' | 'assign' | null>(null);
   const [problem, setProblem] = useState<RequestProblem | null>(null);
   const [asks, setAsks] = useState(false);
+  const [pending, setPending] = useState<CaseAction | null>(null);
   const toggle = (menu: 'close' | 'mute' | 'assign') => setOpened((before) => (before === menu ? null : menu));
   useShortcuts(hasKeys ? { c: () => toggle('close'), m: () => toggle('mute'), a: () => toggle('assign') } : {});
 
   const act = async (action: CaseAction) => {
     setOpened(null);
     setAsks(false);
+    if (count > 1) setPending(action);
+    else await run(action);
+  };
+  const run = async (action: CaseAction) => {
+    setPending(null);
     setProblem(null);
     try {
       const { changed } = await request<{ changed: number }>('POST', `/api/v1/apps/${appSlug}/cases/actions`, { ...target, action });
@@ -142,6 +151,7 @@ export function CaseActions(props: CaseActionsProps) {
           </Button>
         </form>
       )}
+      {pending && <Confirmation words={askAction(pending, count)} onDo={() => void run(pending)} onLeave={() => setPending(null)} />}
       {problem && (
         <span role="alert" className={styles.problem}>
           <b>{problem.message}</b> {problem.remedy}

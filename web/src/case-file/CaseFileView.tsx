@@ -1,29 +1,38 @@
-import { Button, Menu } from '@mantine/core';
-import { skipRules } from '@rough-ember/core/grouping/skip-rules';
-import { stackMarkdown, stackText } from '@rough-ember/core/symbolicate/stack-text';
+import { Button, Menu, UnstyledButton } from '@mantine/core';
+import type { Scope } from '@rough-ember/core/scope/scope';
+import type { CaseWho } from '@rough-ember/server/desk/case-evidence';
 import type { CaseFile, ReportView } from '@rough-ember/server/desk/case-file';
-import { type ReactNode, useState } from 'react';
-import { copyText } from '../client/copy-text';
+import type { ReactNode } from 'react';
+import { search } from '../desk/desk-address';
 import { Strip } from '../desk/Strip';
 import { Trend } from '../desk/Trend';
 import type { Frame } from '../shell/frame';
-import { RawStacks, Stacks } from '../stack/StackView';
+import { FrameLinks } from '../stack/frame-links';
+import { type Culprit, RawStacks, Stacks } from '../stack/StackView';
 import { MissingSymbols } from '../symbols/MissingSymbols';
 import { NamingWork } from '../symbols/NamingWork';
 import { wordSymbolFile } from '../symbols/symbol-words';
 import { wordCount, wordNumber } from '../words/numbers';
-import { wordAgo, wordTime } from '../words/time';
 import { Before } from './Before';
 import { CaseActions } from './CaseActions';
 import styles from './CaseFileView.module.css';
-import { caseSentence } from './case-sentence';
+import { CommonStepsLine } from './CommonStepsLine';
+import { CopyMenu } from './CopyMenu';
+import { caseSentence, commonSentence } from './case-sentence';
 import { Attachments, Sections, Threads } from './Evidence';
+import { Explanation } from './Explanation';
+import { Facts } from './Facts';
+import { Kin } from './Kin';
 import { wordStanding } from './standing-words';
 import { Talk } from './Talk';
+import { useEvidence } from './use-evidence';
+import { When } from './When';
+import { Who } from './Who';
 
 export interface CaseFileProps {
   readonly frame: Frame;
   readonly file: CaseFile;
+  readonly scope: Scope;
   readonly onStep: (position: number) => void;
   /** Address of the case as a page of its own; absent when this is that page. */
   readonly pageAddress?: string;
@@ -34,10 +43,13 @@ export interface CaseFileProps {
 }
 
 /** A case to read from top to bottom: what in one sentence, where in the code, who, and why it is one case. */
-export function CaseFileView({ frame, file, onStep, pageAddress, raw, onRaw, hasKeys = true }: CaseFileProps) {
+export function CaseFileView({ frame, file, scope, onStep, pageAddress, raw, onRaw, hasKeys = true }: CaseFileProps) {
   const { item, report, position } = file;
   const mayAct = frame.account.role !== 'viewer';
-  const title = `${item.what} in ${item.where}`;
+  const appSlug = frame.app.slug;
+  const who = useEvidence<CaseWho>(appSlug, item.ref, 'who');
+  const other = position + 1 < item.reports ? position + 1 : position - 1;
+  const compareAddress = `/apps/${appSlug}/compare${search(scope, { case: item.ref, left: String(position), right: String(other) })}`;
   return (
     <article className={styles.file} aria-label={item.ref}>
       <header className={styles.head}>
@@ -49,7 +61,7 @@ export function CaseFileView({ frame, file, onStep, pageAddress, raw, onRaw, has
           <span className={styles.actions}>
             {mayAct && (
               <CaseActions
-                appSlug={frame.app.slug}
+                appSlug={appSlug}
                 target={{ cases: [item.ref] }}
                 versions={file.stripVersions.map((one) => one.version)}
                 colleagues={file.colleagues}
@@ -64,7 +76,7 @@ export function CaseFileView({ frame, file, onStep, pageAddress, raw, onRaw, has
                 Open as page
               </Button>
             )}
-            <CopyMenu report={report} title={`${item.ref}: ${title}`} />
+            <CopyMenu file={file} appName={frame.app.name} />
           </span>
         </div>
         <h1 className={styles.title}>
@@ -72,6 +84,10 @@ export function CaseFileView({ frame, file, onStep, pageAddress, raw, onRaw, has
         </h1>
         <p className={styles.sentence}>
           {caseSentence(item, file.now).map(({ text, strong }) => (strong ? <b key={text}>{text}</b> : <span key={text}>{text}</span>))}
+          {who.answer &&
+            commonSentence(who.answer.standOuts).map(({ text, strong }) =>
+              strong ? <b key={text}>{text}</b> : <span key={text}>{text}</span>,
+            )}
         </p>
         {file.outsideScope && (
           <p className={styles.outside}>No report of this case lies in the scope above, so all its reports are shown.</p>
@@ -83,13 +99,13 @@ export function CaseFileView({ frame, file, onStep, pageAddress, raw, onRaw, has
         <nav className={styles.sections} aria-label="Sections of the case">
           <a href="#where">Where</a>
           <a href="#who">Who</a>
+          <a href="#when">When</a>
           {report.trail.length > 0 && <a href="#before">Before</a>}
           <a href="#state">State</a>
           <a href="#why">Why one case</a>
           <a href="#talk">Talk</a>
           <span className={styles.stepper}>
-            report {wordNumber(position + 1)} of {wordNumber(item.reports)}
-            {position === 0 ? ', the newest' : ''}
+            <ReportChoice file={file} onStep={onStep} compareAddress={compareAddress} />
             <Button
               size="compact-xs"
               variant="default"
@@ -129,43 +145,64 @@ export function CaseFileView({ frame, file, onStep, pageAddress, raw, onRaw, has
           {report.missing.map((missing) => (
             <MissingSymbols
               key={`${missing.kind} ${missing.symbolId} ${missing.name}`}
-              appSlug={frame.app.slug}
+              appSlug={appSlug}
               serverAddress={frame.serverAddress}
               mayUpload={frame.account.role !== 'viewer'}
               {...missing}
             />
           ))}
         </div>
-        {raw ? <RawStacks stacks={report.raw} /> : <Stacks key={report.id} exceptions={report.readable.exceptions} />}
-        <Threads report={report} />
+        <FrameLinks
+          value={{
+            settings: file.settings,
+            api: `/api/v1/apps/${appSlug}`,
+            version: report.version,
+            rules: mayAct ? `/apps/${appSlug}/grouping` : null,
+          }}
+        >
+          {raw ? (
+            <RawStacks stacks={report.raw} />
+          ) : (
+            <Stacks key={report.id} exceptions={report.readable.exceptions} culprit={culpritOf(report)} />
+          )}
+          <Threads report={report} />
+        </FrameLinks>
       </Section>
 
       <Section id="who" title="Who" note={`the ${wordCount(item.reports, 'report', 'reports')} of this case in the scope`}>
-        <div className={styles.spreads}>
-          <Spread title="Version" values={file.spread.version} total={item.reports} />
-          <Spread title={report.os?.name ?? 'OS version'} values={file.spread.os} total={item.reports} />
-          <Spread title="Device" values={file.spread.device} total={item.reports} />
-        </div>
+        <Who appSlug={appSlug} who={who} total={item.reports} mayAct={mayAct} />
+      </Section>
+
+      <Section id="when" title="When" note="days and hours are those of UTC">
+        <When appSlug={appSlug} refName={item.ref} />
       </Section>
 
       {report.trail.length > 0 && (
         <Section id="before" title="Before" note="the trail of this report, oldest first">
+          <CommonStepsLine appSlug={appSlug} refName={item.ref} />
           <Before trail={report.trail} occurredAt={report.occurredAt} />
         </Section>
       )}
 
       <Section id="state" title="State" note="of this report">
-        <Facts report={report} now={file.now} />
-        {report.attachments.length > 0 && <Attachments report={report} appSlug={frame.app.slug} />}
+        <Facts report={report} now={file.now} appSlug={appSlug} filterable={file.filterable} mayAct={mayAct} />
+        {report.attachments.length > 0 && <Attachments report={report} appSlug={appSlug} />}
         <Sections report={report} />
       </Section>
 
       <Section id="why" title="Why one case" note="what its reports have in common">
-        <Explanation report={report} />
+        <Explanation report={report} appSlug={appSlug} />
+        <Kin appSlug={appSlug} refName={item.ref} now={file.now} mayAct={mayAct} />
       </Section>
 
       <Section id="talk" title="Talk" note="notes, and what happened to the case">
-        <Talk api={`/api/v1/apps/${frame.app.slug}/cases/${item.ref}`} history={file.history} now={file.now} mayAct={mayAct} />
+        <Talk
+          api={`/api/v1/apps/${appSlug}/cases/${item.ref}`}
+          history={file.history}
+          now={file.now}
+          mayAct={mayAct}
+          colleagues={file.colleagues}
+        />
       </Section>
     </article>
   );
@@ -182,6 +219,43 @@ function Section({ id, title, note, children }: { id: string; title: string; not
   );
 }
 
+/** Which report is shown, and those worth a look first. */
+function ReportChoice({ file, onStep, compareAddress }: { file: CaseFile; onStep: (position: number) => void; compareAddress: string }) {
+  const { position, typical, complete, item } = file;
+  const names = [
+    ...(position === 0 ? ['the newest'] : []),
+    ...(position === typical && item.reports > 2 ? ['the most typical'] : []),
+    ...(position === complete && item.reports > 2 ? ['the most complete'] : []),
+  ];
+  return (
+    <Menu withInitialFocusPlaceholder={false} width={220} position="bottom-end">
+      <Menu.Target>
+        <UnstyledButton className={styles.choice}>
+          report {wordNumber(position + 1)} of {wordNumber(item.reports)}
+          {names.length > 0 && `, ${names[0]}`}
+        </UnstyledButton>
+      </Menu.Target>
+      <Menu.Dropdown>
+        <Menu.Item onClick={() => onStep(0)}>The newest</Menu.Item>
+        <Menu.Item onClick={() => onStep(typical)}>The most typical</Menu.Item>
+        <Menu.Item onClick={() => onStep(complete)}>The most complete</Menu.Item>
+        <Menu.Item onClick={() => onStep(item.reports - 1)}>The oldest</Menu.Item>
+        {item.reports > 1 && (
+          <Menu.Item component="a" href={compareAddress}>
+            Compare with another …
+          </Menu.Item>
+        )}
+      </Menu.Dropdown>
+    </Menu>
+  );
+}
+
+/** The frame that decided what case it is. */
+function culpritOf({ explanation }: ReportView): Culprit | null {
+  const frame = explanation?.kept[0]?.frame;
+  return frame === undefined || explanation?.exception == null ? null : { exception: explanation.exception, frame };
+}
+
 /** What made the stack readable, or that nothing had to. */
 function wordSymbols({ readable, missing, version, build }: ReportView): string {
   const found = readable.needs.filter((need) => need.found);
@@ -190,109 +264,4 @@ function wordSymbols({ readable, missing, version, build }: ReportView): string 
   return `symbolicated with ${found
     .map((need) => (need.symbolId ? `${wordSymbolFile(need)} ${need.symbolId}` : `the ${wordSymbolFile(need)} of ${version} (${build})`))
     .join(', ')}`;
-}
-
-function CopyMenu({ report, title }: { report: ReportView; title: string }) {
-  const [said, setSaid] = useState<string | null>(null);
-  const copy = async (text: string) => {
-    setSaid((await copyText(text)) ? 'Copied' : 'Could not copy');
-    setTimeout(() => setSaid(null), 1500);
-  };
-  return (
-    <Menu position="bottom-end">
-      <Menu.Target>
-        <Button size="compact-sm" variant="default">
-          <span aria-live="polite">{said ?? 'Copy ▾'}</span>
-        </Button>
-      </Menu.Target>
-      <Menu.Dropdown>
-        <Menu.Item onClick={() => copy(stackText(report.readable))}>Stack as text</Menu.Item>
-        <Menu.Item onClick={() => copy(stackMarkdown(report.readable, title, window.location.href))}>Stack as Markdown</Menu.Item>
-        <Menu.Item onClick={() => copy(window.location.href)}>Address of this view</Menu.Item>
-      </Menu.Dropdown>
-    </Menu>
-  );
-}
-
-function Spread({ title, values, total }: { title: string; values: readonly { value: string; reports: number }[]; total: number }) {
-  return (
-    <div>
-      <h3 className={styles.spreadTitle}>{title}</h3>
-      {values.length === 0 && <div className={styles.faint}>not told by these reports</div>}
-      {values.map(({ value, reports }) => (
-        <div key={value} className={styles.spreadRow} title={`${wordNumber(reports)} of ${wordNumber(total)} reports`}>
-          <span className={styles.spreadValue}>{value}</span>
-          <span className={styles.spreadBar}>
-            <i style={{ width: `${(100 * reports) / total}%` }} />
-          </span>
-          <span className={styles.spreadCount}>{wordNumber(reports)}</span>
-        </div>
-      ))}
-    </div>
-  );
-}
-
-function Facts({ report, now }: { report: ReportView; now: string }) {
-  const facts: [string, ReactNode][] = [
-    ['Happened', `${wordTime(report.occurredAt)}, ${wordAgo(report.occurredAt, now)}`],
-    ['Arrived', wordTime(report.receivedAt)],
-    ['Version', `${report.version} (${report.build})${report.buildType === 'release' ? '' : `, ${report.buildType}`}`],
-    ['System', report.os ? `${report.os.name} ${report.os.version}` : 'not told'],
-    ['Device', report.device ? [report.device.manufacturer, report.device.model].filter(Boolean).join(' ') : 'not told'],
-    ['Thread', report.readable.threads.find((thread) => thread.crashed)?.name ?? 'not told'],
-    ['Person', report.personId ?? 'not told'],
-    ['Installation', report.installationId ? <code key="id">{report.installationId}</code> : 'not told'],
-    ['Report', <code key="id">{report.id}</code>],
-    ...report.circumstances.map(({ name, value }): [string, ReactNode] => [name, value]),
-    ...Object.entries(report.flags).map(([name, variant]): [string, ReactNode] => [`flag ${name}`, variant]),
-    ...Object.entries(report.attributes).map(([name, value]): [string, ReactNode] => [
-      name,
-      Array.isArray(value) ? value.join(', ') : String(value),
-    ]),
-  ];
-  return (
-    <dl className={styles.facts}>
-      {facts.map(([name, value]) => (
-        <div key={name}>
-          <dt>{name}</dt>
-          <dd>{value}</dd>
-        </div>
-      ))}
-    </dl>
-  );
-}
-
-/** The grouping's own reasons: which exception decided, which functions were kept, and why the others were not. */
-function Explanation({ report }: { report: ReportView }) {
-  const { explanation, readable } = report;
-  if (!explanation) return <p className={styles.faint}>The report is not grouped yet.</p>;
-  const deciding = explanation.exception === null ? null : readable.exceptions[explanation.exception];
-  const counts = new Map<string, number>();
-  for (const { rule } of explanation.skipped) counts.set(skipRules[rule], (counts.get(skipRules[rule]) ?? 0) + 1);
-  return (
-    <div className={styles.why}>
-      {explanation.basis === 'message' ? (
-        <p>
-          No stack came with these reports, so they are grouped by type and message, with numbers, ids, paths and quoted parts left out.
-        </p>
-      ) : (
-        <>
-          <p>
-            Reports are in this case when {deciding ? <code>{deciding.type}</code> : 'the crash'}
-            {deciding?.relation === 'cause' ? ', the innermost cause that our code had a part in,' : ''} came through{' '}
-            {explanation.basis === 'our-frames' ? 'these functions of ours' : 'these outside functions, since none of ours is on the stack'}
-            :
-          </p>
-          <ol>
-            {explanation.kept.map((kept) => (
-              <li key={kept.frame}>
-                <code>{kept.function}</code>
-              </li>
-            ))}
-          </ol>
-        </>
-      )}
-      {counts.size > 0 && <p className={styles.faint}>Left out: {[...counts].map(([rule, count]) => `${count} × ${rule}`).join(', ')}.</p>}
-    </div>
-  );
 }

@@ -1,17 +1,25 @@
 import type { ReportView } from '@rough-ember/server/desk/case-file';
 import { FrameList } from '../stack/StackView';
 import styles from './Evidence.module.css';
+import { ViewHierarchy } from './ViewHierarchy';
 
-/** The other threads and named stacks, each to be opened; who waits for whom is said where the system told it. */
+/**
+ * The other threads and named stacks, each to be opened; who waits for whom is said where the system told it. Where nothing was
+ * thrown, as in a hang, the stack that counts is that of the thread itself, and that of the thread it waits for.
+ */
 export function Threads({ report }: { report: ReportView }) {
   const threads = report.readable.threads.map((thread, index) => ({ ...thread, about: report.threads[index], index }));
+  const isThrown = report.readable.exceptions.length > 0;
+  const culprit = report.threads.find((_, index) => report.readable.threads[index]?.crashed);
+  const isOpen = (about: ReportView['threads'][number] | undefined) =>
+    !isThrown && about !== undefined && (about === culprit || (about.id !== null && about.id === culprit?.waitsFor?.threadId));
   const names = new Map(report.threads.map((thread, index) => [thread.id, report.readable.threads[index]?.name]));
   return threads
     .filter((thread) => thread.frames.length > 0 || thread.about?.waitsFor)
     .map(({ index, name, crashed, frames, about }) => (
-      <details key={index} className={styles.part}>
+      <details key={index} className={styles.part} open={isOpen(about)}>
         <summary>
-          <b>{name}</b> {crashed ? '(the stack above)' : ''}{' '}
+          <b>{name}</b> {crashed && isThrown ? '(the stack above)' : ''}{' '}
           <span>{[about?.state, wordWait(about, names)].filter(Boolean).join(', ')}</span>
         </summary>
         <FrameList frames={frames} />
@@ -28,22 +36,28 @@ function wordWait(about: ReportView['threads'][number] | undefined, names: Reado
 /** Pictures, logs and the original file. Texts are saved, never run. */
 export function Attachments({ report, appSlug }: { report: ReportView; appSlug: string }) {
   const address = (id: string) => `/api/v1/apps/${appSlug}/attachments/${id}`;
+  const trees = report.attachments.filter((one) => one.kind === 'view-hierarchy');
   return (
-    <ul className={styles.attachments}>
-      {report.attachments.map(({ id, kind, name, sizeBytes, mediaType }) => (
-        <li key={id}>
-          {mediaType.startsWith('image/') && (
-            <a href={address(id)}>
-              <img src={address(id)} alt={`Screenshot ${name}`} loading="lazy" />
-            </a>
-          )}
-          <a href={address(id)}>{name}</a>{' '}
-          <span>
-            {kind === 'original' ? 'the file as it came' : kind}, {Math.max(1, Math.round(sizeBytes / 1024)).toLocaleString('en')} kB
-          </span>
-        </li>
+    <>
+      <ul className={styles.attachments}>
+        {report.attachments.map(({ id, kind, name, sizeBytes, mediaType }) => (
+          <li key={id}>
+            {mediaType.startsWith('image/') && (
+              <a href={address(id)}>
+                <img src={address(id)} alt={`Screenshot ${name}`} loading="lazy" />
+              </a>
+            )}
+            <a href={address(id)}>{name}</a>{' '}
+            <span>
+              {kind === 'original' ? 'the file as it came' : kind}, {Math.max(1, Math.round(sizeBytes / 1024)).toLocaleString('en')} kB
+            </span>
+          </li>
+        ))}
+      </ul>
+      {trees.map(({ id, name }) => (
+        <ViewHierarchy key={id} address={address(id)} name={name} />
       ))}
-    </ul>
+    </>
   );
 }
 

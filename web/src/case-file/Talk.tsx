@@ -1,7 +1,8 @@
 import { Button, Textarea } from '@mantine/core';
 import type { CaseEventView } from '@rough-ember/server/desk/case-file';
-import { type SubmitEvent, useState } from 'react';
+import { lazy, type SubmitEvent, Suspense, useState } from 'react';
 import { RequestProblem, request } from '../client/api';
+import { useSeen } from '../client/use-seen';
 import { wordAgo, wordTime } from '../words/time';
 import { wordEvent } from './standing-words';
 import styles from './Talk.module.css';
@@ -12,11 +13,17 @@ export interface TalkProps {
   readonly history: readonly CaseEventView[];
   readonly now: string;
   readonly mayAct: boolean;
+  /** Mail addresses of those who can be mentioned. */
+  readonly colleagues: readonly string[];
 }
 
+// Notes are read further down, so what lays them out need not come with the first view.
+const Note = lazy(() => import('./Note').then(({ Note }) => ({ default: Note })));
+
 /** What people wrote of a case and did to it, the newest first; the last change can be taken back. */
-export function Talk({ api, history, now, mayAct }: TalkProps) {
+export function Talk({ api, history, now, mayAct, colleagues }: TalkProps) {
   const [text, setText] = useState('');
+  const { ref, seen } = useSeen<HTMLDivElement>();
   const [problem, setProblem] = useState<RequestProblem | null>(null);
   const send = async (path: string, body: object) => {
     setProblem(null);
@@ -33,12 +40,12 @@ export function Talk({ api, history, now, mayAct }: TalkProps) {
     if (text.trim() !== '' && (await send('notes', { text }))) setText('');
   };
   return (
-    <div className={styles.talk}>
+    <div className={styles.talk} ref={ref}>
       {mayAct && (
         <form onSubmit={write} className={styles.form}>
           <Textarea
             aria-label="Note"
-            placeholder="What did you find out?"
+            placeholder="What did you find out? Markdown; @name tells a colleague; addresses of tickets and commits become links"
             autosize
             minRows={1}
             maxRows={12}
@@ -75,7 +82,15 @@ export function Talk({ api, history, now, mayAct }: TalkProps) {
                 </>
               )}
             </span>
-            {event.kind === 'note' && <p className={styles.note}>{String(event.detail.text)}</p>}
+            {event.kind === 'note' && (
+              <Suspense fallback={<p className={styles.note}>{String(event.detail.text)}</p>}>
+                {seen ? (
+                  <Note text={String(event.detail.text)} people={colleagues} />
+                ) : (
+                  <p className={styles.note}>{String(event.detail.text)}</p>
+                )}
+              </Suspense>
+            )}
           </li>
         ))}
       </ol>

@@ -1,6 +1,7 @@
+import type { StandingOut } from '@rough-ember/core/report-index/stand-out';
 import type { CaseItem } from '@rough-ember/server/desk/case-list';
 import { describe, expect, it } from 'vitest';
-import { caseSentence } from './case-sentence';
+import { caseSentence, commonSentence } from './case-sentence';
 
 const now = '2026-11-23T08:00:00.000Z';
 const item: CaseItem = {
@@ -15,7 +16,10 @@ const item: CaseItem = {
   message: null,
   provisional: false,
   reports: 1,
+  change: null,
+  news: null,
   people: 1,
+  perThousand: null,
   firstVersion: '4.3.0',
   lastVersion: '4.3.0',
   beganAt: '2026-11-20T08:00:00.000Z',
@@ -37,8 +41,42 @@ describe('a case in a sentence', () => {
   it('says when only one version has it', () =>
     expect(words({})).toBe('Began in 4.3.0, 3 days ago; seen in no other version. 1 person in 1 report, the latest 30 minutes ago.'));
   it('counts no people where none are told', () => expect(words({ people: 0 })).toContain('version. 1 report, the latest'));
+  it('says how often that is, where sessions are told', () =>
+    expect(words({ reports: 12, perThousand: 0.4213 })).toContain('12 reports, 0.42 for 1,000 sessions of these versions, the latest'));
   it('has no two equal parts, which would share a key', () => {
     const parts = caseSentence({ ...item, lastVersion: '4.3.1', people: 2, reports: 2 }, now).map(({ text }) => text);
     expect(new Set(parts).size).toBe(parts.length);
+  });
+});
+
+describe('what its people have in common, in a sentence', () => {
+  const value = (more: Partial<StandingOut>): StandingOut => ({
+    term: { field: 'flags', key: 'night-map', value: 'on' },
+    people: 10,
+    share: 1,
+    shareOfOthers: 0.12,
+    against: 'everybody',
+    lift: { value: 8, low: 5, high: 12 },
+    ...more,
+  });
+  const said = (...values: StandingOut[]) =>
+    commonSentence({ values })
+      .map(({ text }) => text)
+      .join('')
+      .trim();
+
+  it('says what nearly all have and few others', () =>
+    expect(said(value({}))).toBe('Nearly only with flag night-map on (100 % here, 12 % of others).'));
+  it('says two things at most, and each once', () =>
+    expect(
+      said(
+        value({ share: 0.7 }),
+        value({ term: { field: 'flags', key: 'other', value: 'on' } }),
+        value({ term: { field: 'device.model', key: '', value: 'Tarn Go 3' } }),
+      ),
+    ).toBe('Mostly with flag night-map on (70 % here, 12 % of others) and device Tarn Go 3 (100 % here, 12 % of others).'));
+  it('says nothing that is not clear', () => {
+    expect(said(value({ share: 0.3 }))).toBe('');
+    expect(said(value({ lift: { value: 3, low: 1.2, high: 9 } }))).toBe('');
   });
 });

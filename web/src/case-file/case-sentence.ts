@@ -1,5 +1,7 @@
+import type { StandingOut, StandOuts } from '@rough-ember/core/report-index/stand-out';
+import { wordField } from '@rough-ember/core/scope/filter/print-filter';
 import type { CaseItem } from '@rough-ember/server/desk/case-list';
-import { wordCount } from '../words/numbers';
+import { wordCount, wordRate, wordShare } from '../words/numbers';
 import { wordAgo } from '../words/time';
 
 /** A part of a sentence; the strong ones are what a reader looks for. */
@@ -23,6 +25,25 @@ export function caseSentence(item: CaseItem, now: string): SentencePart[] {
       : [plain('; last seen in '), strong(lastVersion), plain('. ')]),
     ...(item.people === 0 ? [] : [strong(wordCount(item.people, 'person', 'people')), plain(' in ')]),
     strong(wordCount(item.reports, 'report', 'reports')),
+    ...(item.perThousand === null ? [] : [plain(', '), strong(wordRate(item.perThousand)), plain(' for 1,000 sessions of these versions')]),
     plain(`, the latest ${wordAgo(item.lastAt, now)}.`),
   ];
+}
+
+/** How many of the values that stand out are said. */
+const saidValues = 2;
+
+/** What most of its people have in common and few others have; nothing where nothing is that clear. */
+export function commonSentence({ values }: Pick<StandOuts, 'values'>): SentencePart[] {
+  const said: StandingOut[] = [];
+  for (const one of values)
+    if (one.share >= 0.6 && one.lift.low >= 2 && said.length < saidValues && said.every(({ term }) => term.field !== one.term.field))
+      said.push(one);
+  if (said.length === 0) return [];
+  const words = said.flatMap(({ term, share, shareOfOthers }, at) => [
+    plain(at === 0 ? (share >= 0.95 ? ' Nearly only with ' : ' Mostly with ') : ' and '),
+    strong(`${wordField(term.field, term.key || null)} ${term.value}`),
+    plain(` (${wordShare(share)} here, ${wordShare(shareOfOthers)} of others)`),
+  ]);
+  return [...words, plain('.\u00a0')];
 }

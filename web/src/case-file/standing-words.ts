@@ -1,4 +1,4 @@
-import type { Mute } from '@rough-ember/core/cases/case-standing';
+import type { CaseAction, Mute } from '@rough-ember/core/cases/case-standing';
 import type { CaseEventView } from '@rough-ember/server/desk/case-file';
 import type { CaseItem } from '@rough-ember/server/desk/case-list';
 import { wordCount } from '../words/numbers';
@@ -18,6 +18,15 @@ export function wordStanding({ state, closedIn, mute }: Pick<CaseItem, 'state' |
   }
 }
 
+/** Why a case wants a look, in words: "new", or how much more often it happens than before. */
+export function wordNews({ news, change }: Pick<CaseItem, 'news' | 'change'>): string {
+  if (news !== 'worse' || change === null) return news ?? '';
+  return `${wordTimes(change.value)} as often as before`;
+}
+
+/** A ratio as people say it: "1.8×", "12×". */
+export const wordTimes = (ratio: number): string => `${ratio >= 10 ? Math.round(ratio) : ratio.toFixed(1).replace(/\.0$/, '')}×`;
+
 /** How long something is muted. */
 export function wordMute(mute: Mute): string {
   switch (mute.until) {
@@ -31,6 +40,21 @@ export function wordMute(mute: Mute): string {
       return `for ${wordCount(mute.more, 'more person', 'more people')}`;
     case 'version':
       return `until ${mute.version}`;
+  }
+}
+
+/** What is about to be done to several cases, as a question. */
+export function askAction(action: CaseAction, count: number): string {
+  const cases = wordCount(count, 'case', 'cases');
+  switch (action.action) {
+    case 'close':
+      return `Close ${cases} as cured in ${action.version}?`;
+    case 'open':
+      return `Open ${cases} again?`;
+    case 'mute':
+      return `Mute ${cases} ${wordMute(action.mute)}?`;
+    case 'assign':
+      return action.assignee === null ? `Take ${cases} from whoever looks after them?` : `Let ${action.assignee} look after ${cases}?`;
   }
 }
 
@@ -54,5 +78,11 @@ export function wordEvent({ kind, detail, actor }: Pick<CaseEventView, 'kind' | 
       return 'took the change before back';
     case 'note':
       return 'noted';
+    case 'merge':
+      return `merged ${(detail.parts as { number: number }[]).map((part) => `number ${part.number}`).join(', ')} into it`;
+    case 'split':
+      return `took reports out, which are number ${detail.into} now`;
+    case 'taken-out':
+      return `took it out of number ${detail.of}`;
   }
 }

@@ -3,6 +3,8 @@ export class RequestProblem extends Error {
   constructor(
     message: string,
     readonly remedy: string,
+    /** It is the server's trouble and may pass: the same question may be answered a little later. */
+    readonly mayPass = false,
   ) {
     super(message);
   }
@@ -24,7 +26,7 @@ export async function request<Answer>(
     });
   } catch (error) {
     if (error instanceof DOMException && error.name === 'AbortError') throw error;
-    throw new RequestProblem('The server does not answer.', 'What you see is from before; this page tries again by itself.');
+    throw new RequestProblem('The server does not answer.', 'What you see is from before; this page tries again by itself.', true);
   }
   if (answer.ok) return answer.json();
   throw await readProblem(answer);
@@ -34,5 +36,9 @@ export async function request<Answer>(
 export async function readProblem(answer: Response): Promise<RequestProblem> {
   const told = await answer.json().catch(() => null);
   const error = told?.error as { message?: string; remedy?: string } | undefined;
-  return new RequestProblem(error?.message ?? `The server answered with status ${answer.status}.`, error?.remedy ?? 'Load the page again.');
+  return new RequestProblem(
+    error?.message ?? `The server answered with status ${answer.status}.`,
+    error?.remedy ?? 'Load the page again.',
+    answer.status >= 500,
+  );
 }

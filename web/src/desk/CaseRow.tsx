@@ -1,6 +1,7 @@
+import type { DeskColumn } from '@rough-ember/core/cases/desk-columns';
 import type { CaseItem, StripVersion } from '@rough-ember/server/desk/case-list';
-import { wordStanding } from '../case-file/standing-words';
-import { wordNumber } from '../words/numbers';
+import { wordNews, wordStanding } from '../case-file/standing-words';
+import { wordNumber, wordRate } from '../words/numbers';
 import { wordAgo } from '../words/time';
 import styles from './CaseRow.module.css';
 import { Strip } from './Strip';
@@ -9,6 +10,7 @@ import { Trend } from './Trend';
 export interface CaseRowProps {
   readonly item: CaseItem;
   readonly versions: readonly StripVersion[];
+  readonly columns: readonly DeskColumn[];
   readonly selected: boolean;
   /** Taken into what is done to several cases. */
   readonly marked: boolean;
@@ -17,11 +19,12 @@ export interface CaseRowProps {
   readonly onSelect: () => void;
 }
 
-/** A case in the list: what and where, how many, which versions, how it moves, and its state in words. */
-export function CaseRow({ item, versions, selected, marked, now, href, onSelect }: CaseRowProps) {
-  const span = item.firstVersion === item.lastVersion ? item.firstVersion : `${item.firstVersion} → ${item.lastVersion}`;
+/** A case in the list: what and where, and of the rest what the person wants to see. */
+export function CaseRow({ item, versions, columns, selected, marked, now, href, onSelect }: CaseRowProps) {
+  const shows = (column: DeskColumn) => columns.includes(column);
+  const figures = figuresOf(item).filter(({ column }) => shows(column));
   return (
-    <li className={styles.row} data-selected={selected} data-marked={marked} data-case={item.ref}>
+    <div className={styles.row} data-selected={selected} data-marked={marked} data-case={item.ref}>
       <a
         className={styles.title}
         href={href}
@@ -38,24 +41,50 @@ export function CaseRow({ item, versions, selected, marked, now, href, onSelect 
         {marked && <span className={styles.mark}>✓ </span>}
         {item.what} <code>{item.where}</code>
       </a>
-      <span className={styles.count}>
-        <b>{wordNumber(item.reports)}</b> <small>{item.reports === 1 ? 'report' : 'reports'}</small>
+      <span className={styles.counts}>
+        {figures.map(({ column, figure, unit }) => (
+          <span key={column} className={styles.count}>
+            <b>{figure}</b> <small>{unit}</small>
+          </span>
+        ))}
       </span>
-      <span className={styles.message}>{item.message ?? 'no message'}</span>
-      <span className={styles.count}>
-        {wordNumber(item.people)} <small>{item.people === 1 ? 'person' : 'people'}</small>
-      </span>
+      {shows('message') && <span className={styles.message}>{item.message ?? 'no message'}</span>}
       <span className={styles.foot}>
-        <Strip versions={versions} reports={item.strip} />
-        <Trend trend={item.trend} />
+        {shows('versions') && <Strip versions={versions} reports={item.strip} />}
+        {shows('trend') && <Trend trend={item.trend} />}
         <span className={styles.state}>
-          {item.ref} · {span}
-          {item.kind === 'crash' ? '' : ` · ${item.kind === 'error' ? 'handled' : item.kind}`}
-          {item.state === 'open' ? '' : <b> · {wordStanding(item)}</b>}
-          {item.assignee === null ? '' : ` · ${item.assignee.split('@', 1)[0]}`}
-          {item.provisional ? <b className={styles.provisional}> · symbols missing</b> : ''} · {wordAgo(item.lastAt, now)}
+          {factsOf(item, now, shows).map(({ words, tone }, at) => (
+            <span key={words} className={tone ? styles[tone] : undefined}>
+              {at > 0 && ' · '}
+              {words}
+            </span>
+          ))}
         </span>
       </span>
-    </li>
+    </div>
   );
+}
+
+const figuresOf = (item: CaseItem): readonly { column: DeskColumn; figure: string; unit: string }[] => [
+  { column: 'reports', figure: wordNumber(item.reports), unit: item.reports === 1 ? 'report' : 'reports' },
+  { column: 'people', figure: wordNumber(item.people), unit: item.people === 1 ? 'person' : 'people' },
+  ...(item.perThousand === null ? [] : [{ column: 'rate' as const, figure: wordRate(item.perThousand), unit: '/ 1,000' }]),
+];
+
+function factsOf(
+  item: CaseItem,
+  now: string,
+  shows: (column: DeskColumn) => boolean,
+): { words: string; tone?: 'standing' | 'news' | 'provisional' }[] {
+  const span = item.firstVersion === item.lastVersion ? item.firstVersion : `${item.firstVersion} → ${item.lastVersion}`;
+  return [
+    { words: item.ref },
+    ...(shows('span') ? [{ words: span }] : []),
+    ...(item.kind === 'crash' ? [] : [{ words: item.kind === 'error' ? 'handled' : item.kind }]),
+    ...(item.state === 'open' ? [] : [{ words: wordStanding(item), tone: 'standing' as const }]),
+    ...(item.news !== null && item.state !== 'reopened' ? [{ words: wordNews(item), tone: 'news' as const }] : []),
+    ...(item.assignee === null || !shows('assignee') ? [] : [{ words: item.assignee.split('@', 1)[0] ?? '' }]),
+    ...(item.provisional ? [{ words: 'symbols missing', tone: 'provisional' as const }] : []),
+    ...(shows('lastSeen') ? [{ words: wordAgo(item.lastAt, now) }] : []),
+  ];
 }

@@ -11,5 +11,18 @@ describe('the shade of a version', () => {
     [35, 100, 4],
     [100, 100, 4],
     [12, 12, 'few'],
-  ])('of %d reports among %d is %s', (reports, ofVersion, level) => expect(emberLevel(reports, ofVersion)).toBe(level));
+  ])('of %d reports among %d is %s where no session is told', (reports, ofVersion, level) =>
+    expect(emberLevel(reports, { reports: ofVersion, sessions: 0 })).toBe(level),
+  );
+
+  it.each([
+    [0, 10_000, 0],
+    [4, 10_000, 1],
+    [5, 10_000, 2],
+    [20, 10_000, 3],
+    [60, 10_000, 4],
+    [3, 199, 'few'],
+  ])('of %d reports in %d sessions is %s', (reports, sessions, level) =>
+    expect(emberLevel(reports, { reports: 50, sessions })).toBe(level),
+  );
 });

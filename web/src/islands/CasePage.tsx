@@ -6,9 +6,10 @@ import { useLive } from '../client/use-live';
 import { search } from '../desk/desk-address';
 import { caseKeys, KeyHelp } from '../desk/KeyHelp';
 import { useShortcuts } from '../desk/use-shortcuts';
+import { ScopeSentence } from '../scope/ScopeSentence';
+import { ScopeContext } from '../scope/scope-context';
 import type { Frame } from '../shell/frame';
 import { ProblemNotice } from '../shell/Notice';
-import { ScopeSentence } from '../shell/ScopeSentence';
 import { Shell } from '../shell/Shell';
 import styles from './CasePage.module.css';
 
@@ -48,20 +49,23 @@ function Case({ frame, file: initialFile, wanted: scope, versions }: CasePagePro
     '?': () => setShowsKeys(!showsKeys),
   });
 
+  const holder = {
+    scope,
+    api: `/api/v1/apps/${frame.app.slug}`,
+    change: (next: Scope) => window.location.assign(`${window.location.pathname}${search(next)}`),
+  };
   return (
-    <main>
-      <ScopeSentence
-        scope={scope}
-        versions={versions}
-        onChange={(next) => window.location.assign(`${window.location.pathname}${search(next)}`)}
-      >
-        <a href={`/apps/${frame.app.slug}/cases${search(scope, { case: file.item.ref })}`}>Back to the list</a>
-      </ScopeSentence>
-      <ProblemNotice problem={problem} />
-      <KeyHelp keys={caseKeys(frame.account.role !== 'viewer')} opened={showsKeys} onClose={() => setShowsKeys(false)} />
-      <div className={styles.sheet}>
-        <CaseFileView frame={frame} file={file} onStep={step} raw={raw} onRaw={setRaw} />
-      </div>
-    </main>
+    <ScopeContext value={holder}>
+      <main>
+        <ScopeSentence api={holder.api} scope={scope} versions={versions} onChange={holder.change}>
+          <a href={`/apps/${frame.app.slug}/cases${search(scope, { case: file.item.ref })}`}>Back to the list</a>
+        </ScopeSentence>
+        <ProblemNotice problem={problem} />
+        <KeyHelp keys={caseKeys(frame.account.role !== 'viewer')} opened={showsKeys} onClose={() => setShowsKeys(false)} />
+        <div className={styles.sheet}>
+          <CaseFileView frame={frame} scope={scope} file={file} onStep={step} raw={raw} onRaw={setRaw} />
+        </div>
+      </main>
+    </ScopeContext>
   );
 }

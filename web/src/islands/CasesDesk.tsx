@@ -1,19 +1,26 @@
 import { Button, Menu, UnstyledButton } from '@mantine/core';
 import { caseOrders, wordCaseOrder } from '@rough-ember/core/cases/case-order';
-import { wholeScope, wordCases } from '@rough-ember/core/scope/scope';
+import type { DeskColumn } from '@rough-ember/core/cases/desk-columns';
+import { reportKinds } from '@rough-ember/core/report/report-kinds';
+import { type Scope, wholeScope, wordCases } from '@rough-ember/core/scope/scope';
 import type { CaseFile } from '@rough-ember/server/desk/case-file';
 import type { CaseList } from '@rough-ember/server/desk/case-list';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { CaseActions } from '../case-file/CaseActions';
 import { CaseFileView } from '../case-file/CaseFileView';
+import { Confirmation } from '../case-file/Confirmation';
+import { RequestProblem, request } from '../client/api';
 import { useLive } from '../client/use-live';
-import { CaseRow } from '../desk/CaseRow';
+import { CaseRows } from '../desk/CaseRows';
+import { ColumnsMenu } from '../desk/ColumnsMenu';
 import { type DeskView, orderParameter, readDeskView, search, writeDeskView } from '../desk/desk-address';
 import { caseKeys, KeyHelp, type KeyWords } from '../desk/KeyHelp';
+import { useCaseList } from '../desk/use-case-list';
 import { useShortcuts } from '../desk/use-shortcuts';
+import { ScopeSentence } from '../scope/ScopeSentence';
+import { ScopeContext } from '../scope/scope-context';
 import type { Frame } from '../shell/frame';
 import { ProblemNotice } from '../shell/Notice';
-import { ScopeSentence } from '../shell/ScopeSentence';
 import { Shell } from '../shell/Shell';
 import { wordCount, wordNumber } from '../words/numbers';
 import styles from './CasesDesk.module.css';
@@ -22,6 +29,8 @@ export interface CasesDeskProps {
   readonly frame: Frame;
   readonly list: CaseList;
   readonly file: CaseFile | null;
+  /** What the person wants to see of each case. */
+  readonly columns: readonly DeskColumn[];
 }
 
 export function CasesDesk(props: CasesDeskProps) {
@@ -33,7 +42,8 @@ export function CasesDesk(props: CasesDeskProps) {
 }
 
 /** The list on the left, the evidence of the selected case on the right; the address holds both. */
-function Desk({ frame, list: initialList, file: initialFile }: CasesDeskProps) {
+function Desk({ frame, list: initialList, file: initialFile, columns: initialColumns }: CasesDeskProps) {
+  const [columns, setColumns] = useState(initialColumns);
   const [view, setView] = useState<DeskView>({
     scope: initialList.scope,
     order: initialList.order,
@@ -44,15 +54,18 @@ function Desk({ frame, list: initialList, file: initialFile }: CasesDeskProps) {
   const [marked, setMarked] = useState<readonly string[]>([]);
   const [wholeOfScope, setWholeOfScope] = useState(false);
   const [showsKeys, setShowsKeys] = useState(false);
-  const api = `/api/v1/apps/${frame.app.slug}/cases`;
-  const { data: list, problem } = useLive(
-    frame.app.slug,
-    `${api}${search(view.scope, { order: orderParameter(view.order) })}`,
-    initialList,
-  );
+  const [asksMerge, setAsksMerge] = useState(false);
+  const [mergeProblem, setMergeProblem] = useState<RequestProblem | null>(null);
+  const appApi = `/api/v1/apps/${frame.app.slug}`;
+  const api = `${appApi}/cases`;
+  const live = useCaseList(frame.app.slug, `${api}${search(view.scope, { order: orderParameter(view.order) })}`, initialList, casesAPage);
+  const { list, problem } = live;
+  const scroller = useRef<HTMLElement>(null);
+  const [place, setPlace] = useState(() => initialList.cases.findIndex((item) => item.ref === initialFile?.item.ref));
   const filePath = view.selected === null ? null : `${api}/${view.selected}${search(view.scope, { report: String(view.position) })}`;
   const { data: file, problem: fileProblem, stale } = useLive(frame.app.slug, filePath, initialFile);
-  const selectedAt = list.cases.findIndex((item) => item.ref === view.selected);
+  // The selected case may have moved since it was selected, or lie in a part that has not come.
+  const selectedAt = live.at(place)?.ref === view.selected ? place : findPlace(list, view.selected);
 
   const go = (next: DeskView, { keep }: { keep: boolean }) => {
     setView(next);
@@ -71,28 +84,42 @@ function Desk({ frame, list: initialList, file: initialFile }: CasesDeskProps) {
 
   // A case that moved when its symbols came answers under its new number; follow it. A list without a selection gets one.
   const movedTo = file && !stale && file.movedFrom === view.selected ? file.item.ref : null;
-  const firstRef = list.cases[0]?.ref ?? null;
+  const firstRef = live.at(0)?.ref ?? null;
   useEffect(() => {
     const selected = movedTo ?? (view.selected === null ? firstRef : view.selected);
     if (selected !== view.selected) setView((before) => ({ ...before, selected, position: 0 }));
   }, [movedTo, firstRef, view.selected]);
 
-  const select = (ref: string) => {
+  const select = (ref: string, at: number) => {
+    setPlace(at);
     go({ ...view, selected: ref, position: 0 }, { keep: false });
-    document.querySelector(`[data-case="${ref}"]`)?.scrollIntoView({ block: 'nearest' });
   };
   const move = (by: number) => {
-    const next = list.cases[selectedAt < 0 ? 0 : selectedAt + by];
-    if (next) select(next.ref);
+    const at = selectedAt < 0 ? 0 : selectedAt + by;
+    const next = live.at(at);
+    if (next) select(next.ref, at);
   };
   const step = (position: number) => {
     if (file && position >= 0 && position < file.item.reports) go({ ...view, position }, { keep: false });
   };
+  const changeScope = (scope: Scope) => go({ ...view, scope, selected: null, position: 0 }, { keep: true });
   const mayAct = frame.account.role !== 'viewer';
   const mark = (ref: string) => setMarked((before) => (before.includes(ref) ? before.filter((one) => one !== ref) : [...before, ref]));
   const clear = () => {
     setMarked([]);
     setWholeOfScope(false);
+  };
+  // The list is of any length, so of what is marked only the part in view is known by its reports.
+  const largestOf = (refs: readonly string[]): string => list.cases.find((item) => refs.includes(item.ref))?.ref ?? (refs[0] as string);
+  const mergeMarked = async () => {
+    setAsksMerge(false);
+    try {
+      await request('POST', `${api}/merge`, { into: largestOf(marked), cases: marked });
+      setMergeProblem(null);
+      clear();
+    } catch (error) {
+      setMergeProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.'));
+    }
   };
   const pageAddress = (ref: string) => `/apps/${frame.app.slug}/cases/${ref}${search(view.scope)}`;
   useShortcuts({
@@ -102,6 +129,7 @@ function Desk({ frame, list: initialList, file: initialFile }: CasesDeskProps) {
     ']': () => step(view.position + 1),
     r: () => setRaw(!raw),
     ...(mayAct && view.selected !== null ? { x: () => mark(view.selected as string) } : {}),
+    ...(mayAct && marked.length > 1 && !wholeOfScope ? { g: () => setAsksMerge(true) } : {}),
     Escape: clear,
     '?': () => setShowsKeys(!showsKeys),
     o: () => view.selected && window.location.assign(pageAddress(view.selected)),
@@ -112,135 +140,162 @@ function Desk({ frame, list: initialList, file: initialFile }: CasesDeskProps) {
     totals.reports > 0 ? `No ${wordCases(view.scope.cases).replace('cases', 'case')} in this scope` : 'No report lies in this scope';
   // Whoever closed the last case of the list still has it before them, to take that back.
   const staysBeside = view.selected !== null && file !== null && !file.outsideScope;
+  const holder = { scope: view.scope, api: appApi, change: changeScope };
   return (
-    <main className={styles.page}>
-      <ScopeSentence
-        scope={view.scope}
-        versions={list.versions}
-        choosesCases
-        onChange={(scope) => go({ ...view, scope, selected: null, position: 0 }, { keep: true })}
-      >
-        {wordCount(totals.reports, 'report', 'reports')} · {wordCount(totals.people, 'person', 'people')}
-        {totals.waiting > 0 && ` · ${wordCount(totals.waiting, 'report', 'reports')} being read`}
-      </ScopeSentence>
-      <ProblemNotice problem={problem} />
-      <KeyHelp keys={[...deskKeys(mayAct), ...caseKeys(mayAct)]} opened={showsKeys} onClose={() => setShowsKeys(false)} />
-      {list.cases.length === 0 && !staysBeside ? (
-        list.versions.length === 0 ? (
-          <NothingYet frame={frame} />
+    <ScopeContext value={holder}>
+      <main className={styles.page}>
+        <ScopeSentence api={appApi} scope={view.scope} versions={list.versions} choosesCases mayKeep={mayAct} onChange={changeScope}>
+          {wordCount(totals.reports, 'report', 'reports')}
+          {wordHandled(totals.byKind)} · {wordCount(totals.people, 'person', 'people')}
+          {totals.waiting > 0 && ` · ${wordCount(totals.waiting, 'report', 'reports')} being read`}
+        </ScopeSentence>
+        <ProblemNotice problem={problem ?? mergeProblem} />
+        <KeyHelp keys={[...deskKeys(mayAct), ...caseKeys(mayAct)]} opened={showsKeys} onClose={() => setShowsKeys(false)} />
+        {list.total === 0 && !staysBeside ? (
+          list.versions.length === 0 ? (
+            <NothingYet frame={frame} />
+          ) : (
+            <section className={styles.nothing}>
+              <h1>{nothing}</h1>
+              <p>
+                {totals.reports > 0 && `The ${wordCount(totals.reports, 'report', 'reports')} in it are of cases in another state. `}
+                {frame.app.name} sent reports in {list.versions.slice(-8).reverse().join(', ')}
+                {list.versions.length > 8 ? ' and older versions' : ''}. Change the words of the sentence above, or
+              </p>
+              <Button variant="default" onClick={() => go({ ...view, scope: wholeScope, selected: null, position: 0 }, { keep: true })}>
+                Look at everything
+              </Button>
+            </section>
+          )
         ) : (
-          <section className={styles.nothing}>
-            <h1>{nothing}</h1>
-            <p>
-              {totals.reports > 0 && `The ${wordCount(totals.reports, 'report', 'reports')} in it are of cases in another state. `}
-              {frame.app.name} sent reports in {list.versions.slice(-8).reverse().join(', ')}
-              {list.versions.length > 8 ? ' and older versions' : ''}. Change the words of the sentence above, or
-            </p>
-            <Button variant="default" onClick={() => go({ ...view, scope: wholeScope, selected: null, position: 0 }, { keep: true })}>
-              Look at everything
-            </Button>
-          </section>
-        )
-      ) : (
-        <div className={styles.desk}>
-          <section className={styles.list} aria-label="Cases">
-            <h2 className={styles.listTitle}>
-              <span>
-                {list.cut ? `the first ${wordNumber(list.cases.length)} cases` : wordCount(list.cases.length, 'case', 'cases')},{' '}
-                <Menu width={200} withInitialFocusPlaceholder={false}>
-                  <Menu.Target>
-                    <UnstyledButton className={styles.order}>{wordCaseOrder(view.order)}</UnstyledButton>
-                  </Menu.Target>
-                  <Menu.Dropdown>
-                    {caseOrders.map((order) => (
-                      <Menu.Item key={order} onClick={() => go({ ...view, order, selected: null, position: 0 }, { keep: true })}>
-                        {wordCaseOrder(order).replace(/^./, (letter) => letter.toUpperCase())}
-                      </Menu.Item>
-                    ))}
-                  </Menu.Dropdown>
-                </Menu>
-              </span>
-              <span className={styles.keys}>
-                <kbd>j</kbd> <kbd>k</kbd> move · <kbd>o</kbd> open · <kbd>?</kbd> keys
-              </span>
-            </h2>
-            {marked.length > 0 && (
-              <section className={styles.marked} aria-label="Marked cases">
+          <div className={styles.desk}>
+            <section className={styles.list} aria-label="Cases" ref={scroller}>
+              <h2 className={styles.listTitle}>
                 <span>
-                  <b>
-                    {wholeOfScope
-                      ? `All ${wordCount(list.cases.length, 'case', 'cases')} of the scope`
-                      : `${wordCount(marked.length, 'case', 'cases')} marked`}
-                  </b>{' '}
-                  {!wholeOfScope && !list.cut && list.cases.length > marked.length && (
-                    <Button size="compact-xs" variant="subtle" onClick={() => setWholeOfScope(true)}>
-                      take all {list.cases.length}
+                  {wordCount(list.total, 'case', 'cases')},{' '}
+                  <Menu width={200} withInitialFocusPlaceholder={false}>
+                    <Menu.Target>
+                      <UnstyledButton className={styles.order}>{wordCaseOrder(view.order)}</UnstyledButton>
+                    </Menu.Target>
+                    <Menu.Dropdown>
+                      {caseOrders.map((order) => (
+                        <Menu.Item key={order} onClick={() => go({ ...view, order, selected: null, position: 0 }, { keep: true })}>
+                          {wordCaseOrder(order).replace(/^./, (letter) => letter.toUpperCase())}
+                        </Menu.Item>
+                      ))}
+                    </Menu.Dropdown>
+                  </Menu>
+                </span>
+                <ColumnsMenu columns={columns} onChange={setColumns} />
+                <span className={styles.keys}>
+                  <kbd>j</kbd> <kbd>k</kbd> move · <kbd>o</kbd> open · <kbd>?</kbd> keys
+                </span>
+              </h2>
+              {marked.length > 0 && (
+                <section className={styles.marked} aria-label="Marked cases">
+                  <span>
+                    <b>
+                      {wholeOfScope
+                        ? `All ${wordCount(list.total, 'case', 'cases')} of the scope`
+                        : `${wordCount(marked.length, 'case', 'cases')} marked`}
+                    </b>{' '}
+                    {!wholeOfScope && list.total > marked.length && (
+                      <Button size="compact-xs" variant="subtle" onClick={() => setWholeOfScope(true)}>
+                        take all {wordNumber(list.total)}
+                      </Button>
+                    )}
+                    <Button size="compact-xs" variant="subtle" onClick={clear}>
+                      none
                     </Button>
-                  )}
-                  <Button size="compact-xs" variant="subtle" onClick={clear}>
-                    none
-                  </Button>
-                </span>
-                <span className={styles.markedActions}>
-                  <CaseActions
-                    appSlug={frame.app.slug}
-                    target={wholeOfScope ? { scope: list.address } : { cases: marked }}
-                    versions={list.stripVersions.map((one) => one.version)}
-                    colleagues={file?.colleagues ?? []}
-                    me={frame.account.email}
-                    isDone={view.scope.cases !== 'open'}
-                    assignee={null}
-                    hasKeys
-                    onDone={clear}
-                  />
-                </span>
-              </section>
-            )}
-            {list.cases.length === 0 && <p className={styles.noneLeft}>{nothing}.</p>}
-            <ul className={styles.rows}>
-              {list.cases.map((item) => (
-                <CaseRow
-                  key={item.ref}
-                  item={item}
-                  versions={list.stripVersions}
-                  selected={item.ref === view.selected}
-                  marked={marked.includes(item.ref) || wholeOfScope}
-                  now={list.now}
-                  href={pageAddress(item.ref)}
-                  onSelect={() => select(item.ref)}
-                />
-              ))}
-            </ul>
-          </section>
-          {/* The evidence scrolls by itself, so the keyboard must reach it. */}
-          {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a scrollable region */}
-          <section className={styles.evidence} aria-label="Evidence" aria-busy={stale} tabIndex={0}>
-            <ProblemNotice problem={fileProblem} />
-            {/* Another case's evidence beside the selected row would mislead when its own cannot be had. */}
-            {file && view.selected !== null && !(fileProblem && stale) && (
-              <CaseFileView
-                frame={frame}
-                file={file}
-                onStep={step}
-                pageAddress={pageAddress(file.item.ref)}
-                raw={raw}
-                onRaw={setRaw}
-                hasKeys={marked.length === 0}
+                  </span>
+                  <span className={styles.markedActions}>
+                    {!wholeOfScope && marked.length > 1 && (
+                      <Button size="compact-sm" variant="default" aria-keyshortcuts="g" onClick={() => setAsksMerge(true)}>
+                        Merge into {largestOf(marked)}
+                      </Button>
+                    )}
+                    <CaseActions
+                      appSlug={frame.app.slug}
+                      target={wholeOfScope ? { scope: list.address } : { cases: marked }}
+                      count={wholeOfScope ? list.total : marked.length}
+                      versions={list.stripVersions.map((one) => one.version)}
+                      colleagues={file?.colleagues ?? []}
+                      me={frame.account.email}
+                      isDone={view.scope.cases !== 'open'}
+                      assignee={null}
+                      hasKeys
+                      onDone={clear}
+                    />
+                    {asksMerge && marked.length > 1 && (
+                      <Confirmation
+                        words={`Make ${wordCount(marked.length, 'case', 'cases')} one, ${largestOf(marked)}?`}
+                        onDo={() => void mergeMarked()}
+                        onLeave={() => setAsksMerge(false)}
+                      />
+                    )}
+                  </span>
+                </section>
+              )}
+              {list.total === 0 && <p className={styles.noneLeft}>{nothing}.</p>}
+              <CaseRows
+                live={live}
+                columns={columns}
+                scroller={scroller}
+                selectedAt={selectedAt}
+                selected={view.selected}
+                isMarked={(ref) => marked.includes(ref) || wholeOfScope}
+                hrefOf={pageAddress}
+                onSelect={select}
               />
-            )}
-          </section>
-        </div>
-      )}
-    </main>
+            </section>
+            {/* The evidence scrolls by itself, so the keyboard must reach it. */}
+            {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a scrollable region */}
+            <section className={styles.evidence} aria-label="Evidence" aria-busy={stale} tabIndex={0}>
+              <ProblemNotice problem={fileProblem} />
+              {/* Another case's evidence beside the selected row would mislead when its own cannot be had. */}
+              {file && view.selected !== null && !(fileProblem && stale) && (
+                <CaseFileView
+                  frame={frame}
+                  scope={view.scope}
+                  file={file}
+                  onStep={step}
+                  pageAddress={pageAddress(file.item.ref)}
+                  raw={raw}
+                  onRaw={setRaw}
+                  hasKeys={marked.length === 0}
+                />
+              )}
+            </section>
+          </div>
+        )}
+      </main>
+    </ScopeContext>
   );
 }
+
+/** Says how many of the reports were handled, where fatal and handled ones are counted together. */
+function wordHandled(byKind: readonly number[]): string {
+  const handled = byKind[reportKinds.indexOf('error')] ?? 0;
+  const fatal = byKind.reduce((sum, one) => sum + one, 0) - handled;
+  return handled > 0 && fatal > 0 ? `, ${wordNumber(handled)} of them handled` : '';
+}
+
+/** Cases that the server tells at once. */
+const casesAPage = 100;
+
+const findPlace = (list: CaseList, ref: string | null): number => {
+  const at = list.cases.findIndex((item) => item.ref === ref);
+  return at < 0 ? -1 : list.from + at;
+};
 
 const deskKeys = (mayAct: boolean): readonly KeyWords[] => [
   { keys: ['j', 'k'], does: 'next and previous case' },
   { keys: ['o'], does: 'open the case as a page' },
+  { keys: ['/'], does: 'write the filter as text' },
   ...(mayAct
     ? [
         { keys: ['x'], does: 'mark the case, for what is done to several' },
+        { keys: ['g'], does: 'merge what is marked' },
         { keys: ['Escape'], does: 'mark none' },
       ]
     : []),

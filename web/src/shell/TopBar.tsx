@@ -1,10 +1,19 @@
 import { Menu, UnstyledButton, useMantineColorScheme } from '@mantine/core';
+import { spotlight } from '@mantine/spotlight';
 import { useState } from 'react';
 import { request } from '../client/api';
 import type { Frame } from './frame';
 import styles from './TopBar.module.css';
 
-const places = { cases: 'Cases', symbols: 'Symbols', intake: 'Intake', bench: 'Bench' } as const;
+const places = {
+  now: 'Now',
+  cases: 'Cases',
+  'crash-free': 'Crash-free',
+  versions: 'Versions',
+  symbols: 'Symbols',
+  intake: 'Intake',
+  bench: 'Bench',
+} as const;
 export type Place = keyof typeof places;
 
 /** The one thin bar: which app, where in it, and who. */
@@ -40,6 +49,9 @@ export function TopBar({ frame, place }: { frame: Frame; place: Place | null }) 
           </a>
         ))}
       </nav>
+      <UnstyledButton className={styles.go} onClick={spotlight.open} aria-keyshortcuts="Control+K">
+        Go to … <kbd>Ctrl K</kbd>
+      </UnstyledButton>
       <AccountMenu account={account} />
     </header>
   );

@@ -2,20 +2,31 @@ import { UnstyledButton } from '@mantine/core';
 import { frameStatuses, type ReadableException, type ReadableFrame } from '@rough-ember/core/symbolicate/readable-report';
 import { useState } from 'react';
 import { wordCount } from '../words/numbers';
+import { FrameMenu } from './FrameMenu';
 import { foldFrames, type StackPiece, splitPackage } from './fold-frames';
+import { useFrameLinks } from './frame-links';
+import { FoundSource, SourceLines } from './SourceLines';
 import styles from './StackView.module.css';
 import { shortPath } from './short-path';
 
 const relationWords = { thrown: null, cause: 'Caused by', suppressed: 'Suppressed' } as const;
 
-/** The exceptions of a report in order, each with its stack. */
-export function Stacks({ exceptions }: { exceptions: readonly ReadableException[] }) {
+/** The frame to open first: which exception, and which frame of it. */
+export interface Culprit {
+  readonly exception: number;
+  readonly frame: number;
+}
+
+/** The exceptions of a report in order, each with its stack; the source of the culprit is open. */
+export function Stacks({ exceptions, culprit = null }: { exceptions: readonly ReadableException[]; culprit?: Culprit | null }) {
   const numbered = exceptions.map((exception, number) => ({ exception, number }));
-  return numbered.map(({ exception, number }) => <StackView key={number} exception={exception} />);
+  return numbered.map(({ exception, number }) => (
+    <StackView key={number} exception={exception} opensAt={culprit?.exception === number ? culprit.frame : null} />
+  ));
 }
 
 /** One exception: our frames open, outside frames folded and counted, inlined calls marked. */
-function StackView({ exception }: { exception: ReadableException }) {
+function StackView({ exception, opensAt }: { exception: ReadableException; opensAt: number | null }) {
   const { type, message, relation, frames, framesInCommon } = exception;
   return (
     <div className={styles.exception}>
@@ -32,7 +43,7 @@ function StackView({ exception }: { exception: ReadableException }) {
       ) : (
         <ol className={styles.frames}>
           {foldFrames(frames, framesInCommon).map((piece) => (
-            <Piece key={piece.number} piece={piece} />
+            <Piece key={piece.number} piece={piece} opensAt={opensAt} />
           ))}
         </ol>
       )}
@@ -46,9 +57,9 @@ const splitType = (type: string) => {
   return { package: type.slice(0, dot + 1), local: type.slice(dot + 1) };
 };
 
-function Piece({ piece }: { piece: StackPiece }) {
+function Piece({ piece, opensAt = null }: { piece: StackPiece; opensAt?: number | null }) {
   const [open, setOpen] = useState(false);
-  if (piece.type === 'frame') return <FrameLine frame={piece.frame} number={piece.number} />;
+  if (piece.type === 'frame') return <FrameLine frame={piece.frame} number={piece.number} isOpen={piece.number === opensAt} />;
   const numbered = piece.frames.map((frame, index) => ({ frame, number: piece.number + index }));
   const words =
     piece.type === 'common'
@@ -69,8 +80,13 @@ function Piece({ piece }: { piece: StackPiece }) {
 const troubledStatuses: ReadonlySet<string> = new Set(['ambiguous', 'not-covered', 'no-symbols']);
 const shortStatus = { ambiguous: 'one of several', 'not-covered': 'not covered', 'no-symbols': 'symbols missing' } as const;
 
-function FrameLine({ frame, number }: { frame: ReadableFrame; number: number }) {
-  const [showsSource, setShowsSource] = useState(false);
+function FrameLine({ frame, number, isOpen = false }: { frame: ReadableFrame; number: number; isOpen?: boolean }) {
+  const links = useFrameLinks();
+  const [asked, setAsked] = useState<boolean | null>(null);
+  // Of which place there is no source: the frame of another report, or a symbol file that comes later, opens all the same.
+  const [placeWithout, setPlaceWithout] = useState<string | null>(null);
+  const showsSource = asked ?? (isOpen && (frame.context !== undefined || placeWithout !== placeWords(frame)));
+  const isFindable = frame.file !== null && frame.line !== null && links !== null && links.settings.sources !== null;
   const { package: before, local } = splitPackage(frame.function);
   const trouble = troubledStatuses.has(frame.status) ? shortStatus[frame.status as keyof typeof shortStatus] : null;
   const explained = frame.alternatives ? `${frameStatuses[frame.status]}: ${frame.alternatives.join(', ')}` : frameStatuses[frame.status];
@@ -89,39 +105,34 @@ function FrameLine({ frame, number }: { frame: ReadableFrame; number: number }) 
         )}
       </code>
       <code className={styles.place} title={frame.file ?? undefined}>
-        {frame.context ? (
-          <UnstyledButton className={styles.sourceSwitch} aria-expanded={showsSource} onClick={() => setShowsSource(!showsSource)}>
+        {frame.context || isFindable ? (
+          <UnstyledButton className={styles.sourceSwitch} aria-expanded={showsSource} onClick={() => setAsked(!showsSource)}>
             {placeWords(frame)} <span aria-hidden="true">{showsSource ? '▾' : '▸'}</span>
           </UnstyledButton>
         ) : (
           placeWords(frame)
         )}
       </code>
-      {frame.context && showsSource && <SourceLines context={frame.context} line={frame.line} />}
+      <FrameMenu frame={frame} />
+      {showsSource &&
+        (frame.context ? (
+          <SourceLines {...frame.context} line={frame.line} />
+        ) : (
+          isFindable && (
+            <FoundSource
+              frame={frame}
+              api={links.api}
+              version={links.version}
+              asked={asked === true}
+              onNone={() => setPlaceWithout(placeWords(frame))}
+            />
+          )
+        ))}
     </li>
   );
 }
 
 const placeWords = ({ file, line }: ReadableFrame): string => (file === null ? '' : `${shortPath(file)}${line === null ? '' : `:${line}`}`);
-
-/** The lines of source around a frame, its own marked. */
-function SourceLines({ context, line }: { context: NonNullable<ReadableFrame['context']>; line: number | null }) {
-  return (
-    // A long line scrolls sideways, so the keyboard must reach it.
-    // biome-ignore lint/a11y/noNoninteractiveTabindex: a scrollable region
-    <pre className={styles.source} tabIndex={0}>
-      {context.lines.map((text, index) => {
-        const number = context.firstLine + index;
-        return (
-          <div key={number} data-own={number === line}>
-            <span className={styles.sourceNumber}>{number}</span>
-            {text}
-          </div>
-        );
-      })}
-    </pre>
-  );
-}
 
 /** A stack without an exception: a thread, or the components of a user interface. */
 export function FrameList({ frames }: { frames: readonly ReadableFrame[] }) {

@@ -13,3 +13,14 @@ export function wordBytes(bytes: number): string {
   const value = bytes / 1000 ** steps;
   return `${value >= 10 ? Math.round(value) : Math.round(value * 10) / 10} ${['B', 'kB', 'MB', 'GB'][steps]}`;
 }
+
+/** A rate for 1,000 sessions: two digits that tell, as in `0.042`, `1.3` or `27`. */
+export const wordRate = (rate: number): string =>
+  rate === 0 ? '0' : rate >= 10 ? wordNumber(Math.round(rate)) : rate >= 1 ? rate.toFixed(1) : String(Number(rate.toPrecision(2)));
+
+/** `0.873` → `87 %`; what is nearly all or nearly nothing keeps a digit, since 99.6 % is not everybody. */
+export function wordShare(share: number): string {
+  const percent = 100 * share;
+  const isNear = (percent > 0 && percent < 1) || (percent > 99 && percent < 100);
+  return `${isNear ? percent.toFixed(1) : Math.round(percent)} %`;
+}

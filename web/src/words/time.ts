@@ -22,3 +22,6 @@ export function wordAgo(iso: string, now: string): string {
   if (days < 60) return days === 1 ? 'a day ago' : `${days} days ago`;
   return `on ${wordDate(iso)}`;
 }
+
+/** `22 Nov`: a day near enough to need no year. */
+export const wordDay = (iso: string): string => wordDate(iso).slice(0, -5);

@@ -7,7 +7,7 @@ export const GET: APIRoute = async (context) => {
   const { app } = await requireAppRight(context);
   const ref = context.params.ref ?? '';
   const query = { app, ref, scope: requireScope(context), position: reportPosition(context), now: new Date() };
-  const file = await loadCaseFile(context.locals.services.database, query);
+  const file = await loadCaseFile(context.locals.services, query);
   if (!file) throw new ApiError('not-found', `There is no case ${ref.slice(0, 30)} in ${app.name}.`);
   return json(file);
 };

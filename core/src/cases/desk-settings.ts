@@ -1,0 +1,48 @@
+import { z } from 'zod';
+import { type FieldName, fieldNames } from '../scope/filter/filter.ts';
+
+const template = z
+  .string()
+  .max(500)
+  .regex(/^[a-z][a-z0-9+.-]*:/i, { error: 'must begin with a scheme such as https:' })
+  // A link that runs a script is no address of a file.
+  .refine((text) => !/^(javascript|data|vbscript):/i.test(text), { error: 'must lead to a file, not run something' })
+  .refine((text) => text.includes('{file}'), { error: 'must hold {file}; {line} and {version} may be there too' });
+
+/** A field that things are split by; the key names the flag or attribute. */
+export const splitSchema = z.object({ field: z.enum(fieldNames as [FieldName, ...FieldName[]]), key: z.string().max(200).default('') });
+
+/** What the desk of an app shows, for everybody of the team. */
+export const deskSettingsSchema = z.object({
+  /** What the people of a case are broken down by. */
+  breakdowns: z
+    .array(splitSchema)
+    .max(12)
+    .default([
+      { field: 'version', key: '' },
+      { field: 'os.version', key: '' },
+      { field: 'device.model', key: '' },
+    ]),
+  /** Addresses that a frame opens, with {file}, {line} and {version} in them. */
+  editor: template.nullable().default(null),
+  repository: template.nullable().default(null),
+  /** Where the server finds the sources: a folder under the one that its operator named, and the revision of a checkout. */
+  sources: z
+    .object({
+      folder: z.string().trim().min(1).max(500),
+      revision: z.string().trim().min(1).max(200).nullable().default(null),
+    })
+    .nullable()
+    .default(null),
+});
+export type DeskSettings = z.infer<typeof deskSettingsSchema>;
+export type Split = DeskSettings['breakdowns'][number];
+
+/** The address of a line of a file, from a template. */
+export function fillTemplate(text: string, { file, line, version }: { file: string; line: number | null; version: string }): string {
+  const path = file.split('/').map(encodeURIComponent).join('/');
+  return text
+    .replaceAll('{file}', path)
+    .replaceAll('{line}', String(line ?? 1))
+    .replaceAll('{version}', encodeURIComponent(version));
+}

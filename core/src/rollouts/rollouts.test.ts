@@ -1,0 +1,34 @@
+import { expect, it } from 'vitest';
+import { flagChangeSchema, rolloutSchema, rolloutStanding, wordRolloutStep } from './rollouts.ts';
+
+const step = (action: 'step' | 'halt' | 'resume', percent: number | null, day: number) => ({
+  action,
+  percent,
+  at: `2026-11-0${day}T08:00:00Z`,
+});
+
+it('a rollout stands where its last step left it', () => {
+  expect(rolloutStanding([])).toEqual({ percent: null, halted: false, since: null });
+  expect(rolloutStanding([step('step', 5, 1), step('step', 20, 2)])).toEqual({ percent: 20, halted: false, since: '2026-11-02T08:00:00Z' });
+  expect(rolloutStanding([step('step', 20, 1), step('halt', null, 2)])).toMatchObject({ percent: 20, halted: true });
+  expect(rolloutStanding([step('step', 20, 1), step('halt', null, 2), step('resume', null, 3)])).toMatchObject({
+    percent: 20,
+    halted: false,
+  });
+});
+
+it('a step says to which percent, halting and resuming need not', () => {
+  expect(rolloutSchema.safeParse({ version: '4.3.1' }).success).toBe(false);
+  expect(rolloutSchema.safeParse({ version: '4.3.1', percent: 101 }).success).toBe(false);
+  expect(rolloutSchema.parse({ version: '4.3.1', percent: 0.5 })).toMatchObject({ action: 'step', percent: 0.5, commit: '', note: '' });
+  expect(rolloutSchema.safeParse({ version: '4.3.1', action: 'halt' }).success).toBe(true);
+  expect(flagChangeSchema.parse({ flag: 'night-map' })).toMatchObject({ variant: 'on', percent: null });
+});
+
+it('is said in a few words', () => {
+  expect([step('step', 12.5, 1), step('halt', 20, 2), step('resume', null, 3)].map(wordRolloutStep)).toEqual([
+    'to 12.5 %',
+    'halted at 20 %',
+    'resumed',
+  ]);
+});

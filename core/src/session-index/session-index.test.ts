@@ -1,0 +1,243 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { parseFilter } from '../scope/filter/parse-filter.ts';
+import { type Scope, wholeScope } from '../scope/scope.ts';
+import { versionSortKey } from '../version/version-order.ts';
+import { countCourse, countMatrix, countUntold, sampleError } from './count-sessions.ts';
+import { listSeparator, noActivities, type PersonDay } from './person-day.ts';
+import { SessionIndex } from './session-index.ts';
+import { type Counts, noCounts } from './tally.ts';
+
+/** A session as a device has it, of which the index keeps sums alone. */
+interface OneSession {
+  readonly person: number;
+  readonly isKnown: boolean;
+  readonly day: number;
+  readonly apart: boolean;
+  readonly untold: boolean;
+  readonly version: string;
+  readonly device: string | null;
+  readonly layers: readonly string[];
+  readonly end: 'ended' | 'crashed' | 'hung' | 'killed';
+  readonly atStart: boolean;
+}
+
+const anySession: fc.Arbitrary<OneSession> = fc.record({
+  person: fc.nat(12),
+  isKnown: fc.constant(true),
+  day: fc.integer({ min: 100, max: 106 }),
+  apart: fc.boolean(),
+  untold: fc.constantFrom(false, false, false, true),
+  version: fc.constantFrom('4.2.0', '4.10.0', '4.3.0'),
+  device: fc.constantFrom('Brill 6a', 'Tarn Go 3', null),
+  layers: fc.constantFrom([], ['terrain'], ['terrain', 'sightings']),
+  end: fc.constantFrom('ended', 'ended', 'ended', 'crashed', 'hung', 'killed'),
+  atStart: fc.boolean(),
+});
+
+const keyOf = (person: number, isKnown: boolean): Uint8Array => Uint8Array.of(isKnown ? 1 : 2, 0, 0, 0, person, 7, 0, 200);
+
+const toRow = ({ person, isKnown, day, apart, untold, version, device, layers, end, atStart }: OneSession): PersonDay => ({
+  person: keyOf(person, isKnown),
+  isKnown,
+  day,
+  apart,
+  untold,
+  sessions: 1,
+  crashed: end === 'crashed' ? 1 : 0,
+  hung: end === 'hung' ? 1 : 0,
+  killed: end === 'killed' ? 1 : 0,
+  crashedAtStart: end === 'crashed' && atStart ? 1 : 0,
+  withErrors: 0,
+  activities: noActivities,
+  values: [
+    { field: 'version', key: '', value: version },
+    ...(device === null ? [] : [{ field: 'device.model' as const, key: '', value: device }]),
+    ...(layers.length === 0 ? [] : [{ field: 'attributes' as const, key: 'layers', value: layers.join(listSeparator) }]),
+  ],
+});
+
+/** The same counts by looking at every session. */
+function counted(sessions: readonly OneSession[], all: readonly OneSession[], first: number): Counts {
+  const persons = (of: readonly OneSession[]) => new Set(of.filter((one) => one.isKnown).map((one) => one.person)).size;
+  const ending = (end: OneSession['end']) => sessions.filter((one) => one.end === end);
+  const isNew = (one: OneSession) =>
+    !all.some((other) => other.isKnown && !other.untold && other.person === one.person && other.day < first);
+  return {
+    sessions: sessions.length,
+    crashed: ending('crashed').length,
+    hung: ending('hung').length,
+    killed: ending('killed').length,
+    crashedAtStart: ending('crashed').filter((one) => one.atStart).length,
+    withErrors: 0,
+    persons: persons(sessions),
+    personsCrashed: persons(ending('crashed')),
+    personsHung: persons(ending('hung')),
+    personsKilled: persons(ending('killed')),
+    newPersons: persons(sessions.filter(isNew)),
+  };
+}
+
+const scopes: readonly (readonly [string, Partial<Scope>, (one: OneSession) => boolean])[] = [
+  ['all', {}, () => true],
+  ['released', { builds: 'released' }, (one) => !one.apart],
+  ['kept apart', { builds: 'apart' }, (one) => one.apart],
+  ['4.3.0 and later', { versions: { match: 'from', version: '4.3.0' } }, (one) => versionSortKey(one.version) >= versionSortKey('4.3.0')],
+  ['a device, or none told', filtered('NOT device.model = "Tarn Go 3"'), (one) => one.device !== 'Tarn Go 3'],
+  ['an element of a list', filtered('attributes.layers = sightings'), (one) => one.layers.includes('sightings')],
+  ['either', filtered('version < 4.3.0 OR attributes.layers:*'), (one) => one.version === '4.2.0' || one.layers.length > 0],
+  ['what sessions do not tell', filtered('stack:Tiles device.model = "Brill 6a"'), (one) => one.device === 'Brill 6a'],
+];
+
+function filtered(text: string): Pick<Scope, 'filter'> {
+  const parsed = parseFilter(text);
+  if (!parsed.ok) throw new Error(parsed.problem.message);
+  return { filter: parsed.value };
+}
+
+const span = { first: 102, last: 105 };
+const inSpan = (one: OneSession) => one.day >= span.first && one.day <= span.last;
+const version = { field: 'version', key: '' } as const;
+const device = { field: 'device.model', key: '' } as const;
+
+function indexOf(sessions: readonly OneSession[], settleAt: number): SessionIndex {
+  const index = new SessionIndex();
+  sessions.forEach((one, at) => {
+    index.add(toRow(one));
+    if (at === settleAt) index.settle();
+  });
+  return index;
+}
+
+describe('sessions in memory', () => {
+  it.each(scopes)('are counted as one who looks at each of them: %s', (_, part, fits) => {
+    const scope: Scope = { ...wholeScope, ...part };
+    fc.assert(
+      fc.property(fc.array(anySession, { maxLength: 60 }), fc.nat(60), (sessions, settleAt) => {
+        const index = indexOf(sessions, settleAt);
+        const wanted = sessions.filter((one) => inSpan(one) && fits(one) && !one.untold);
+        const of = (part: readonly OneSession[]) => counted(part, sessions, span.first);
+        const matrix = countMatrix(index, scope, span, version, device);
+        expect(matrix.total).toEqual(of(wanted));
+        const untold = of(sessions.filter((one) => inSpan(one) && fits(one) && one.untold));
+        expect(countUntold(index, scope, span)).toEqual({ crashed: untold.crashed, hung: untold.hung, killed: untold.killed });
+        expect(matrix.rows).toEqual(['4.2.0', '4.3.0', '4.10.0'].filter((name) => wanted.some((one) => one.version === name)));
+        matrix.rows.forEach((name, row) => {
+          expect(matrix.ofRows[row]).toEqual(of(wanted.filter((one) => one.version === name)));
+          matrix.columns.forEach((model, column) => {
+            const own = wanted.filter((one) => one.version === name && (one.device ?? '') === model);
+            expect(matrix.cells[row * matrix.columns.length + column]).toEqual(own.length === 0 ? noCounts : of(own));
+          });
+        });
+        const course = countCourse(index, scope, span, version);
+        expect(course.total).toEqual(matrix.total);
+        expect(course.sums).toEqual(matrix.ofRows);
+        course.values.forEach((name, at) => {
+          course.days[at]?.forEach((day, offset) => {
+            const own = wanted.filter((one) => one.version === name && one.day === span.first + offset);
+            expect({ ...day, newPersons: 0 }).toEqual({ ...of(own), newPersons: 0 });
+          });
+        });
+      }),
+      { numRuns: 60 },
+    );
+  });
+
+  it('take what a person did on a day in place of what was known, in any order and however often', () => {
+    const anyDay = fc.record({ person: fc.nat(5), day: fc.integer({ min: 100, max: 103 }) });
+    const anyChange = fc.tuple(anyDay, fc.array(anySession, { maxLength: 3 }));
+    fc.assert(
+      fc.property(fc.array(anyChange, { maxLength: 40 }), fc.nat(40), (changes, settleAt) => {
+        const index = new SessionIndex();
+        const known = new Map<string, OneSession[]>();
+        changes.forEach(([{ person, day }, drawn], at) => {
+          const sessions = drawn.map((one) => ({ ...one, person, day }));
+          known.set(`${person} ${day}`, sessions);
+          index.replace(keyOf(person, true), day, sessions.map(toRow));
+          if (at === settleAt) index.settle();
+        });
+        const all = [...known.values()].flat();
+        const whole = { first: 101, last: 103 };
+        const wanted = all.filter((one) => one.day >= whole.first && !one.untold);
+        const matrix = countMatrix(index, wholeScope, whole, null, null);
+        expect(matrix.total).toEqual(counted(wanted, all, whole.first));
+        expect(index.size).toBe(all.length);
+      }),
+    );
+  });
+
+  it('are estimated from a sample of persons, with what went wrong counted of everybody', () => {
+    const index = new SessionIndex();
+    for (let person = 0; person < 20_000; person++)
+      for (let day = 102; day < 104; day++)
+        index.add({
+          ...toRow({
+            person: 0,
+            isKnown: true,
+            day,
+            apart: false,
+            untold: false,
+            version: '1',
+            device: null,
+            layers: [],
+            end: 'ended',
+            atStart: false,
+          }),
+          person: Uint8Array.of(1, 2, 3, 4, person & 255, person >> 8, 0, 0),
+          crashed: person % 100 === 0 ? 1 : 0,
+        });
+    for (const settles of [false, true]) {
+      if (settles) index.settle();
+      const { total, crowd } = countMatrix(index, wholeScope, span, version, null, { crowd: 'sample' });
+      expect(crowd).toBe('sample');
+      expect(total).toMatchObject({ crashed: 400, personsCrashed: 200 });
+      expect(Math.abs(total.persons / 20_000 - 1)).toBeLessThan(1.5 * sampleError(20_000));
+      expect(total.sessions).toBe(2 * total.persons);
+    }
+  });
+
+  it('count sessions of nobody, but no person for them', () => {
+    const index = new SessionIndex();
+    const session: OneSession = {
+      person: 1,
+      isKnown: false,
+      day: 103,
+      apart: false,
+      untold: false,
+      version: '4.2.0',
+      device: null,
+      layers: [],
+      end: 'crashed',
+      atStart: false,
+    };
+    index.add(toRow(session));
+    index.add(toRow({ ...session, person: 2 }));
+    expect(countMatrix(index, wholeScope, span, null, null).total).toMatchObject({
+      sessions: 2,
+      crashed: 2,
+      persons: 0,
+      personsCrashed: 0,
+    });
+  });
+
+  it('hold more of a kind than one row can count', () => {
+    const index = new SessionIndex();
+    index.add({
+      ...toRow({
+        person: 1,
+        isKnown: true,
+        day: 103,
+        apart: false,
+        untold: false,
+        version: '1',
+        device: null,
+        layers: [],
+        end: 'ended',
+        atStart: false,
+      }),
+      sessions: 200_001,
+      crashed: 70_000,
+    });
+    expect(countMatrix(index, wholeScope, span, null, null).total).toMatchObject({ sessions: 200_001, crashed: 70_000, persons: 1 });
+  });
+});

@@ -1,0 +1,57 @@
+import { otherValues, type SessionMatrix } from '../session-index/count-sessions.ts';
+import { type Counts, noCounts } from '../session-index/tally.ts';
+import { compareShares, type Verdict } from './difference.ts';
+import { type BadEnds, badSessions } from './figures.ts';
+
+/** A cell of a matrix that has sessions. */
+export interface MatrixCell {
+  readonly down: string;
+  readonly across: string;
+  readonly counts: Counts;
+  /** How it does against all other cells together; the intervals of all cells hold together (Bonferroni). */
+  readonly verdict: Verdict;
+  /** It stands for values that are not named, so it cannot be looked into. */
+  readonly isRest: boolean;
+}
+
+/** The cells of a matrix that have sessions, row by row, each against the rest of the matrix. */
+export function cellsOf({ rows, columns, cells, total }: SessionMatrix, ends: BadEnds): MatrixCell[] {
+  const looks = cells.filter((counts) => counts.sessions > 0).length;
+  const all = badSessions(total, ends);
+  return rows.flatMap((down, row) =>
+    columns.flatMap((across, column) => {
+      const counts = cells[row * columns.length + column] ?? noCounts;
+      if (counts.sessions === 0) return [];
+      const own = badSessions(counts, ends);
+      // A session with several values counts in several cells, so the rest may be less than nothing.
+      const rest = { hits: Math.max(0, all.hits - own.hits), count: Math.max(0, all.count - own.count) };
+      const { verdict } = rest.count < rest.hits ? { verdict: 'too-early' as const } : compareShares(own, rest, looks);
+      return [{ down, across, counts, verdict, isRest: down === otherValues || across === otherValues }];
+    }),
+  );
+}
+
+/** What a table of cells can be ordered by. */
+export const cellOrders = ['down', 'across', 'sessions', 'bad', 'rate', 'persons', 'persons-crashed'] as const;
+export type CellOrder = (typeof cellOrders)[number];
+
+const numberOf: Readonly<Record<Exclude<CellOrder, 'down' | 'across'>, (counts: Counts, ends: BadEnds) => number>> = {
+  sessions: (counts) => counts.sessions,
+  bad: (counts, ends) => badSessions(counts, ends).hits,
+  rate: (counts, ends) => badSessions(counts, ends).hits / counts.sessions,
+  persons: (counts) => counts.persons,
+  'persons-crashed': (counts) => counts.personsCrashed,
+};
+
+/** Cells in order: numbers from the highest, values in the order of the matrix, which is that of versions or of how common they are. */
+export function sortCells(
+  cells: readonly MatrixCell[],
+  order: CellOrder,
+  ends: BadEnds,
+  { columns }: Pick<SessionMatrix, 'columns'>,
+): MatrixCell[] {
+  if (order === 'down') return [...cells];
+  if (order === 'across') return [...cells].sort((a, b) => columns.indexOf(a.across) - columns.indexOf(b.across));
+  const number = numberOf[order];
+  return [...cells].sort((a, b) => number(b.counts, ends) - number(a.counts, ends));
+}

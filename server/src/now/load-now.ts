@@ -1,0 +1,107 @@
+import { defaultScope, type Scope, type ScopeDays, scopeDays } from '@rough-ember/core/scope/scope';
+import type { SessionCourse } from '@rough-ember/core/session-index/count-sessions';
+import { type Counts, noCounts } from '@rough-ember/core/session-index/tally';
+import { spanBefore, spanOf } from '@rough-ember/core/session-index/window';
+import { type Comparison, compareShares } from '@rough-ember/core/stability/difference';
+import { badSessions, badVisits, onlyCrashes, perThousand } from '@rough-ember/core/stability/figures';
+import type { SymbolFileKind } from '@rough-ember/core/symbolicate/readable-report';
+import type { App } from '@rough-ember/store/apps';
+import { listRefusals } from '@rough-ember/store/intake-log';
+import { listSymbolDemand } from '@rough-ember/store/symbol-files';
+import { type CaseItem, type DeskServices, loadCaseList } from '../desk/case-list.ts';
+import { loadScreens, type ScreenItem } from '../stability/app-activity.ts';
+import { loadVersionList, type VersionItem } from '../versions/load-versions.ts';
+
+/** A symbol file that reports wait for. */
+export interface WantedFile {
+  readonly kind: SymbolFileKind;
+  readonly name: string | null;
+  readonly version: string;
+  readonly reports: number;
+}
+
+/** What changed of an app since somebody looked. Times are ISO texts in UTC. */
+export interface Now {
+  /** When they looked before; null at the first time, and then a week is told. */
+  readonly since: string | null;
+  /** The window that holds it. */
+  readonly days: ScopeDays;
+  /** The newest version that people use, against the one before it. */
+  readonly newest: Pick<VersionItem, 'version' | 'counts' | 'comparison' | 'standing' | 'shareOfSessions'> | null;
+  /** The last seven days, and the seven before. */
+  readonly week: { readonly counts: Counts; readonly before: Counts; readonly comparison: Comparison; readonly course: SessionCourse };
+  /** Cases by why they want a look; those with most people first. */
+  readonly begun: readonly CaseItem[];
+  readonly reopened: readonly CaseItem[];
+  readonly worse: readonly CaseItem[];
+  /** The screens of the app that surely crash more than the others in 1,000 visits, over the last seven days; the worst first. */
+  readonly worstScreens: readonly ScreenItem[];
+  readonly missing: readonly WantedFile[];
+  readonly refusals: readonly { readonly reason: string; readonly requests: number }[];
+  readonly now: string;
+}
+
+const usualDays = 7;
+const shownCases = 6;
+const shownScreens = 4;
+const dayMs = 86_400_000;
+
+/** The shortest window of the scope that reaches back to a moment. */
+const daysSince = (since: Date | null, now: Date): ScopeDays => {
+  if (since === null) return usualDays;
+  const days = (now.getTime() - since.getTime()) / dayMs;
+  return scopeDays.find((one) => one >= days) ?? (scopeDays.at(-1) as ScopeDays);
+};
+
+/** What changed since a moment: versions, cases, symbol files and intake, each with what it counts. */
+export async function loadNow(services: DeskServices, app: App, { since, now }: { since: Date | null; now: Date }): Promise<Now> {
+  const { database, sessions } = services;
+  const days = daysSince(since, now);
+  const from = since ?? new Date(now.getTime() - usualDays * dayMs);
+  // A week at least tells what is getting worse; a day has too few.
+  const scope: Scope = { ...defaultScope, days: Math.max(days, usualDays) as ScopeDays };
+  const week = { ...defaultScope, days: usualDays } as const;
+  const [list, versions, thisWeek, weekBefore, course, screens, demand, refusals] = await Promise.all([
+    loadCaseList(services, { app, scope, order: 'news', now }),
+    loadVersionList(services, app, now),
+    sessions.ask('matrix', app.id, week, spanOf(week, now.getTime()), null, null),
+    sessions.ask('matrix', app.id, week, spanBefore(week, now.getTime()) ?? { first: 0, last: 0 }, null, null),
+    sessions.ask('course', app.id, week, spanOf({ days: 14 }, now.getTime()), null),
+    loadScreens(services, { app, scope: week, count: onlyCrashes, exact: 'at-once', now }),
+    listSymbolDemand(database, app.id),
+    listRefusals(database, { appId: app.id, strangers: false, since: new Date(now.getTime() - dayMs) }),
+  ]);
+  const ofNews = (news: CaseItem['news']) => list.cases.filter((one) => one.news === news);
+  const newest = versions.versions.findLast((one) => one.counts.sessions > 0);
+  const [counts, before] = [thisWeek.total ?? noCounts, weekBefore.total ?? noCounts];
+  return {
+    since: since?.toISOString() ?? null,
+    days,
+    newest: newest
+      ? {
+          version: newest.version,
+          counts: newest.counts,
+          comparison: newest.comparison,
+          standing: newest.standing,
+          shareOfSessions: newest.shareOfSessions,
+        }
+      : null,
+    week: { counts, before, comparison: compareShares(badSessions(counts), badSessions(before)), course },
+    begun: ofNews('new')
+      .filter((one) => one.beganAt >= from.toISOString())
+      .slice(0, shownCases),
+    reopened: ofNews('reopened').slice(0, shownCases),
+    worse: ofNews('worse').slice(0, shownCases),
+    worstScreens: screens.screens
+      .filter((one) => one.verdict === 'worse')
+      .sort((a, b) => perThousand(badVisits(b)).low - perThousand(badVisits(a)).low)
+      .slice(0, shownScreens),
+    missing: demand
+      .filter((one) => !one.found)
+      .sort((a, b) => b.reports - a.reports)
+      .slice(0, shownCases)
+      .map(({ kind, name, version, reports }) => ({ kind, name, version, reports })),
+    refusals: refusals.slice(0, 3).map(({ reason, requests }) => ({ reason, requests })),
+    now: now.toISOString(),
+  };
+}

@@ -1,0 +1,66 @@
+import { workerData } from 'node:worker_threads';
+import { casesAfterFailures, reportsByScreen } from '@rough-ember/core/report-index/activity-cases';
+import { beginningsOf, coursesOf, notableCases } from '@rough-ember/core/report-index/case-course';
+import { caseReports, newestReports, positionOf } from '@rough-ember/core/report-index/case-reports';
+import { casesOfVersions } from '@rough-ember/core/report-index/cases-of-versions';
+import { countCase, countCases, countVersions } from '@rough-ember/core/report-index/count-cases';
+import { fieldsInUse, fieldValues } from '@rough-ember/core/report-index/field-values';
+import type { ReportIndex } from '@rough-ember/core/report-index/report-index';
+import { similarCases } from '@rough-ember/core/report-index/similar-cases';
+import { findReporters, type Reporters, standOut } from '@rough-ember/core/report-index/stand-out';
+import { timeChart } from '@rough-ember/core/report-index/time-chart';
+import { printScope, type Scope } from '@rough-ember/core/scope/scope';
+import type { PersonsByValue } from '@rough-ember/core/session-index/persons-by-value';
+import { databaseOfThread, type Questions, type ThreadTask } from '../index-thread.ts';
+import { KeptAnswers } from '../kept-answers/kept-answers.ts';
+import { FedIndex } from './fed-index.ts';
+
+const crowds = new KeptAnswers<ReportIndex, Reporters>();
+
+/** What can be asked of the reports of an app; each takes the index first. */
+export const questions = {
+  beginningsOf,
+  casesAfterFailures,
+  casesOfVersions,
+  countCase,
+  countCases,
+  countVersions,
+  coursesOf,
+  caseReports,
+  fieldValues,
+  fieldsInUse,
+  newestReports,
+  notableCases,
+  positionOf,
+  reportsByScreen,
+  /** How many reports of a scope each case has, as two columns: thousands of cases go to another thread at each question. */
+  reportsOfCases: (index: ReportIndex, scope: Scope, now: number) => {
+    const { cases } = countCases(index, scope, now);
+    return { caseIds: Float64Array.from(cases, (one) => one.caseId), reports: Uint32Array.from(cases, (one) => one.reports) };
+  },
+  similarCases,
+  /** Whoever goes from case to case compares each with the same people. */
+  standOut: (index: ReportIndex, caseId: number, scope: Scope, now: number, everybody: PersonsByValue) => {
+    const reporters = crowds.of(index, printScope({ ...scope, cases: 'any' }), () => findReporters(index, scope, now));
+    return standOut(index, caseId, scope, now, everybody, reporters);
+  },
+  timeChart,
+  /** Reports that are there; asking it reads them in. */
+  size: (index: ReportIndex): number => index.size,
+} as const;
+export type ReportQuestions = typeof questions;
+
+/** Asked about what another question has just told, so the index is as it should be. */
+const followUps: ReadonlySet<string> = new Set<keyof ReportQuestions>(['beginningsOf', 'coursesOf']);
+
+const database = databaseOfThread(workerData);
+const indexes = new Map<number, FedIndex>();
+
+/** The entry of the thread that keeps the reports: answers a question from what the store holds at that moment. */
+export default async function ask({ name, appId, rest }: ThreadTask): Promise<unknown> {
+  const fed = indexes.get(appId) ?? new FedIndex(database, appId);
+  indexes.set(appId, fed);
+  if (!(fed.isRead && followUps.has(name))) await fed.refresh();
+  const question = (questions as Questions<ReportIndex>)[name] as (index: ReportIndex, ...all: readonly unknown[]) => unknown;
+  return question(fed.index, ...rest);
+}

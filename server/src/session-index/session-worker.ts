@@ -1,0 +1,83 @@
+import { workerData } from 'node:worker_threads';
+import type { SessionsOfVersions } from '@rough-ember/core/report-index/count-cases';
+import { countRequests, countScreens } from '@rough-ember/core/session-index/count-activities';
+import { countCourse, countMatrix, countUntold, crowdAtOnce } from '@rough-ember/core/session-index/count-sessions';
+import type { SessionField } from '@rough-ember/core/session-index/person-day';
+import { countPersonsByValue, type PersonsByValue } from '@rough-ember/core/session-index/persons-by-value';
+import type { SessionIndex } from '@rough-ember/core/session-index/session-index';
+import type { Crowd, DaySpan } from '@rough-ember/core/session-index/session-rows';
+import type { SessionScope } from '@rough-ember/core/session-index/session-test';
+import { databaseOfThread, type Questions, type ThreadTask } from '../index-thread.ts';
+import { KeptAnswers } from '../kept-answers/kept-answers.ts';
+import { FedSessions } from './fed-sessions.ts';
+
+/** How exactly to count: at once, with a sample of persons where there are many, or everybody however long it takes. */
+export type Exactness = 'at-once' | 'exact';
+
+const crowds = new KeptAnswers<SessionIndex, PersonsByValue>();
+const denominators = new KeptAnswers<SessionIndex, SessionsOfVersions>();
+const nameOf = ({ filter, versions, builds }: SessionScope, span: DaySpan): string => JSON.stringify([filter, versions, builds, span]);
+const crowdFor = (index: SessionIndex, exactness: Exactness): Crowd => (exactness === 'exact' ? 'everybody' : crowdAtOnce(index));
+const version: SessionField = { field: 'version', key: '' };
+const mostVersions = 500;
+
+/** What can be asked of the sessions of an app; each takes the index first. */
+const questions = {
+  matrix: (
+    index: SessionIndex,
+    scope: SessionScope,
+    span: DaySpan,
+    down: SessionField | null,
+    across: SessionField | null,
+    { exactness = 'at-once', most = 40 }: { exactness?: Exactness; most?: number } = {},
+  ) => countMatrix(index, scope, span, down, across, { crowd: crowdFor(index, exactness), most }),
+  course: (
+    index: SessionIndex,
+    scope: SessionScope,
+    span: DaySpan,
+    split: SessionField | null,
+    { exactness = 'at-once', most = 12 }: { exactness?: Exactness; most?: number } = {},
+  ) => countCourse(index, scope, span, split, { crowd: crowdFor(index, exactness), most }),
+  untold: countUntold,
+  screens: (index: SessionIndex, scope: SessionScope, span: DaySpan, exactness: Exactness = 'at-once') =>
+    countScreens(index, scope, span, crowdFor(index, exactness)),
+  requests: (index: SessionIndex, scope: SessionScope, span: DaySpan, exactness: Exactness = 'at-once') =>
+    countRequests(index, scope, span, crowdFor(index, exactness)),
+  /** Whom the people of a case are compared with. */
+  personsByValue: (index: SessionIndex, scope: SessionScope, span: DaySpan) =>
+    crowds.of(index, nameOf(scope, span), () => countPersonsByValue(index, scope, span, { crowd: crowdAtOnce(index) })),
+  /** The sessions of each version, that reports are counted against. */
+  sessionsOfVersions: (index: SessionIndex, scope: SessionScope, span: DaySpan): SessionsOfVersions =>
+    denominators.of(index, nameOf(scope, span), () => {
+      const { rows, ofRows } = countMatrix(index, scope, span, version, null, { crowd: crowdAtOnce(index), most: mostVersions });
+      return rows.map((version, at) => ({ version, sessions: ofRows[at]?.sessions ?? 0 }));
+    }),
+  /** The fields that sessions tell, each with how many values it has. */
+  fields: (index: SessionIndex): (SessionField & { readonly values: number })[] =>
+    index.fields.map(({ field, dictionary }) => ({ ...field, values: dictionary.length - 1 })),
+  /** Rows that are kept in memory; asking it reads them in. */
+  size: (index: SessionIndex): number => index.size,
+} as const;
+export type SessionQuestions = typeof questions & {
+  /** Keeps the sums of every app, as before an end. */
+  readonly keepAll: (index: SessionIndex) => void;
+  /** Looks for what is new before anything is asked, as a test does that has just sent something. */
+  readonly lookNow: (index: SessionIndex) => void;
+};
+
+const database = databaseOfThread(workerData);
+const indexes = new Map<number, FedSessions>();
+
+/** The entry of the thread that keeps the sessions. */
+export default async function ask({ name, appId, rest }: ThreadTask): Promise<unknown> {
+  if (name === 'keepAll') {
+    await Promise.all([...indexes.values()].map((fed) => fed.keep()));
+    return;
+  }
+  const fed = indexes.get(appId) ?? new FedSessions(database, appId);
+  indexes.set(appId, fed);
+  await fed.refresh({ now: name === 'lookNow' });
+  if (name === 'lookNow') return;
+  const question = (questions as Questions<SessionIndex>)[name] as (index: SessionIndex, ...all: readonly unknown[]) => unknown;
+  return question(fed.index, ...rest);
+}

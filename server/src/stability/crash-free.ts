@@ -1,0 +1,300 @@
+import { noSession as namesNoSession } from '@rough-ember/core/report-index/report-terms';
+import { allOf, type FieldName, type Filter, fieldNames, meaningOf, type Restriction } from '@rough-ember/core/scope/filter/filter';
+import { printFilter } from '@rough-ember/core/scope/filter/print-filter';
+import { printScope, type Scope } from '@rough-ember/core/scope/scope';
+import { type SessionCourse, type SessionMatrix, sampleError } from '@rough-ember/core/session-index/count-sessions';
+import type { Day, SessionField } from '@rough-ember/core/session-index/person-day';
+import { reportConditions } from '@rough-ember/core/session-index/session-test';
+import { type Counts, noCounts } from '@rough-ember/core/session-index/tally';
+import { spanBefore, spanOf } from '@rough-ember/core/session-index/window';
+import { type Comparison, compareShares } from '@rough-ember/core/stability/difference';
+import { type BadEnds, badPersons, badSessions, kindsOfEnds } from '@rough-ember/core/stability/figures';
+import { compareVersions } from '@rough-ember/core/version/version-order';
+import type { App } from '@rough-ember/store/apps';
+import { loadCaseHeads } from '@rough-ember/store/cases';
+import { z } from 'zod';
+import type { DeskServices } from '../desk/case-list.ts';
+import { loadTimeMarks, type TimeMark } from '../versions/record-changes.ts';
+import { loadCaseMarks } from './case-marks.ts';
+import { loadStabilitySettings, type StabilitySettings } from './settings.ts';
+
+/** `count=hangs,kills`: what counts against a session beside a crash; and whether to count everybody however long it takes. */
+export const stabilityParametersSchema = z.object({
+  count: z
+    .string()
+    .regex(/^(hangs|kills|hangs,kills)?$/, { error: 'must be hangs, kills, or hangs,kills' })
+    .default('')
+    .transform((text): BadEnds => ({ hangs: text.includes('hangs'), kills: text.includes('kills') })),
+  exact: z
+    .enum(['0', '1'])
+    .default('0')
+    .transform((text) => (text === '1' ? ('exact' as const) : ('at-once' as const))),
+});
+type StabilityParameters = z.output<typeof stabilityParametersSchema>;
+
+/** `version`, `flags.night-map`: a field as the filter names it. */
+const fieldSchema = z
+  .string()
+  .max(240)
+  .transform((text, context): SessionField => {
+    const plain = fieldNames.find((name) => name === text);
+    if (plain && !meaningOf(plain).isMap) return { field: plain, key: '' };
+    const [, map, key] = /^(flags|attributes)\.(.{1,200})$/.exec(text) ?? [];
+    if (map && key) return { field: map as FieldName, key };
+    context.addIssue({ code: 'custom', message: `"${text.slice(0, 40)}" is no field that sessions have` });
+    return z.NEVER;
+  });
+
+export const matrixSchema = z.object({ down: fieldSchema.prefault('device.model'), across: fieldSchema.prefault('version') });
+export const sidesSchema = z.object({
+  by: fieldSchema,
+  left: z.string().max(300).optional().describe('The value to compare with; everything else, if left out.'),
+  right: z.string().max(300),
+});
+
+export interface StabilityQuery extends StabilityParameters {
+  readonly app: App;
+  readonly scope: Scope;
+  readonly now: Date;
+}
+
+/** One version of the scope, and its part of all sessions and persons. */
+export interface VersionStability {
+  readonly version: string;
+  readonly counts: Counts;
+  readonly shareOfSessions: number;
+  readonly shareOfPersons: number;
+}
+
+export interface CrashFreeOverview {
+  readonly scope: Scope;
+  readonly address: string;
+  /** Versions that sent reports or sessions, oldest first. */
+  readonly versions: readonly string[];
+  readonly ends: BadEnds;
+  readonly total: Counts;
+  /** The window of the same length before, and how this one compares with it; null when the scope is all time. */
+  readonly before: { readonly counts: Counts; readonly comparison: Comparison; readonly personsComparison: Comparison } | null;
+  readonly byVersion: readonly VersionStability[];
+  readonly course: StabilityCourse;
+  /** Distinct persons of a day, on average over the days of the course that are over; null when none is. */
+  readonly dailyPersons: number | null;
+  /** What ended badly and is in no figure here: reports that name no session, and sessions that only reports tell of. */
+  readonly outside: { readonly noSession: number; readonly untold: number };
+  readonly marks: readonly TimeMark[];
+  readonly settings: StabilitySettings;
+  /** Relative error of the numbers of sessions and persons, when a sample stands for all; 0 when they are exact. */
+  readonly error: number;
+  /** Conditions of the filter that sessions cannot be asked for. */
+  readonly unasked: readonly string[];
+  readonly now: string;
+}
+
+/** The newest versions day by day, and the sessions of all of them. */
+export interface StabilityCourse {
+  readonly first: Day;
+  readonly versions: readonly {
+    readonly version: string;
+    readonly days: readonly Pick<Counts, 'sessions' | 'crashed' | 'hung' | 'killed'>[];
+  }[];
+  readonly sessions: readonly number[];
+}
+
+const drawnVersions = 6;
+
+function stabilityCourse({ first, values, days }: SessionCourse): StabilityCourse {
+  const drawn = Math.max(0, values.length - drawnVersions);
+  return {
+    first,
+    versions: values.slice(drawn).map((version, at) => ({
+      version,
+      days: (days[drawn + at] ?? []).map(({ sessions, crashed, hung, killed }) => ({ sessions, crashed, hung, killed })),
+    })),
+    sessions: (days[0] ?? []).map((_, day) => days.reduce((sum, of) => sum + (of[day]?.sessions ?? 0), 0)),
+  };
+}
+
+/** Today is not over, and days before the first session say nothing. */
+function averagePersons({ first, ofDays }: SessionCourse, today: Day): number | null {
+  const begun = ofDays.findIndex((day) => day.sessions > 0);
+  const whole = begun < 0 ? [] : ofDays.slice(begun, Math.max(begun, today - first));
+  return whole.length === 0 ? null : whole.reduce((sum, day) => sum + day.persons, 0) / whole.length;
+}
+
+const version: SessionField = { field: 'version', key: '' };
+const longestCourseDays = 120;
+const shownVersions = 40;
+
+/** The crash-free figures of a scope: in all, by version, and day by day. */
+export async function loadCrashFree(
+  services: DeskServices,
+  { app, scope, now, count: ends, exact }: StabilityQuery,
+): Promise<CrashFreeOverview> {
+  const { sessions, reports } = services;
+  const span = spanOf(scope, now.getTime());
+  const today = spanOf({ days: 1 }, now.getTime()).last;
+  const courseSpan = { first: Math.max(span.first, today - longestCourseDays + 1), last: Math.min(span.last, today) };
+  const earlier = spanBefore(scope, now.getTime());
+  const options = { exactness: exact, most: shownVersions };
+  // The days of a window that fits the chart tell its sums too; all time is counted by itself.
+  const isWhole = courseSpan.first === span.first;
+  const [course, whole, before, untold, noSession, sentBy, marks, settings] = await Promise.all([
+    sessions.ask('course', app.id, scope, courseSpan, version, options),
+    isWhole ? null : sessions.ask('matrix', app.id, scope, span, version, null, options),
+    earlier && sessions.ask('matrix', app.id, scope, earlier, null, null, options),
+    sessions.ask('untold', app.id, scope, span),
+    countWithoutSession(services, { app, scope, now, count: ends }),
+    reports.ask('countVersions', app.id),
+    loadMarks(services, { app, scope, since: courseSpan.first * 86_400_000, now }),
+    loadStabilitySettings(services, app),
+  ]);
+  const { values, sums, total } = whole ? { values: whole.rows, sums: whole.ofRows, total: whole.total } : course;
+  const versions = new Set([...sentBy.map((one) => one.version), ...values]);
+  return {
+    scope,
+    address: printScope(scope),
+    versions: [...versions].sort(compareVersions),
+    ends,
+    total,
+    before: before && before.total.sessions > 0 ? compared(before.total, total, ends) : null,
+    byVersion: values.map((name, at) => {
+      const counts = sums[at] ?? noCounts;
+      return {
+        version: name,
+        counts,
+        shareOfSessions: total.sessions === 0 ? 0 : counts.sessions / total.sessions,
+        shareOfPersons: total.persons === 0 ? 0 : counts.persons / total.persons,
+      };
+    }),
+    course: stabilityCourse(course),
+    dailyPersons: averagePersons(course, today),
+    outside: { noSession, untold: untold.crashed + (ends.hangs ? untold.hung : 0) + (ends.kills ? untold.killed : 0) },
+    marks,
+    settings,
+    error: errorOf({ crowd: course.crowd, total }),
+    unasked: reportConditions(scope.filter).map(printFilter),
+    now: now.toISOString(),
+  };
+}
+
+/** How many reports of a scope that would count against a session name none. */
+async function countWithoutSession(
+  { reports }: DeskServices,
+  { app, scope, now, count }: Pick<StabilityQuery, 'app' | 'scope' | 'now' | 'count'>,
+): Promise<number> {
+  const asked: Scope = { ...scope, kinds: kindsOfEnds(count), cases: 'any' };
+  const { values } = await reports.ask('fieldValues', app.id, asked, now.getTime(), { field: 'session', key: '' });
+  return values.find((one) => one.value === namesNoSession)?.reports ?? 0;
+}
+
+/** What was changed of an app, and what became of its cases, the oldest first. */
+async function loadMarks(services: DeskServices, about: { app: App; scope: Scope; since: number; now: Date }): Promise<TimeMark[]> {
+  const [changes, cases] = await Promise.all([loadTimeMarks(services, about.app, about.since), loadCaseMarks(services, about)]);
+  return [...changes, ...cases].sort((a, b) => a.at.localeCompare(b.at));
+}
+
+const errorOf = ({ crowd, total }: Pick<SessionMatrix, 'crowd' | 'total'>): number => (crowd === 'sample' ? sampleError(total.persons) : 0);
+
+const compared = (before: Counts, counts: Counts, ends: BadEnds) => ({
+  counts: before,
+  comparison: compareShares(badSessions(counts, ends), badSessions(before, ends)),
+  personsComparison: compareShares(badPersons(counts), badPersons(before)),
+});
+
+/** Sessions by two fields. */
+export interface StabilityMatrix extends SessionMatrix {
+  readonly error: number;
+}
+
+const shownValues = 30;
+
+export async function loadMatrix(
+  { sessions }: DeskServices,
+  { app, scope, now, exact }: StabilityQuery,
+  down: SessionField,
+  across: SessionField,
+): Promise<StabilityMatrix> {
+  const span = spanOf(scope, now.getTime());
+  const matrix = await sessions.ask('matrix', app.id, scope, span, down, across, { exactness: exact, most: shownValues });
+  return { ...matrix, error: errorOf(matrix) };
+}
+
+/** What a case adds to the rates of two sides, for 1,000 sessions. */
+export interface CaseContribution {
+  readonly ref: string;
+  readonly what: string;
+  readonly where: string;
+  readonly left: number;
+  readonly right: number;
+}
+
+export interface SidesComparison {
+  readonly left: Counts;
+  readonly right: Counts;
+  /** The right side minus the left one. */
+  readonly comparison: Comparison;
+  readonly personsComparison: Comparison;
+  /** The cases that make most of the difference. */
+  readonly cases: readonly CaseContribution[];
+  /** Scopes of both sides as address parameters. */
+  readonly addresses: readonly [string, string];
+}
+
+const shownCases = 12;
+
+/** Compares the sessions with one value of a field with those of another, or null for all others; and tells which cases make the difference. */
+export async function compareSides(
+  services: DeskServices,
+  { app, scope, now, count: ends }: StabilityQuery,
+  field: SessionField,
+  [left, right]: readonly [string | null, string],
+): Promise<SidesComparison> {
+  const isRight = hasValue(field, right);
+  const scopes = {
+    left: narrowed(scope, left === null ? { kind: 'not', part: isRight } : hasValue(field, left), ends),
+    right: narrowed(scope, isRight, ends),
+  };
+  const [ofLeft, ofRight] = await Promise.all([countSide(services, app, scopes.left, now), countSide(services, app, scopes.right, now)]);
+  const rates = new Map<number, { left: number; right: number }>();
+  for (const [side, { counts, cases }] of [['left', ofLeft] as const, ['right', ofRight] as const])
+    cases.caseIds.forEach((caseId, at) => {
+      const known = rates.get(caseId) ?? { left: 0, right: 0 };
+      rates.set(caseId, { ...known, [side]: counts.sessions === 0 ? 0 : (1_000 * (cases.reports[at] ?? 0)) / counts.sessions });
+    });
+  const gap = (one: { left: number; right: number }) => Math.abs(one.right - one.left);
+  const largest = [...rates].sort(([, a], [, b]) => gap(b) - gap(a)).slice(0, shownCases);
+  const heads = await loadCaseHeads(
+    services.database,
+    largest.map(([caseId]) => caseId),
+  );
+  return {
+    left: ofLeft.counts,
+    right: ofRight.counts,
+    comparison: compareShares(badSessions(ofRight.counts, ends), badSessions(ofLeft.counts, ends)),
+    personsComparison: compareShares(badPersons(ofRight.counts), badPersons(ofLeft.counts)),
+    cases: largest.flatMap(([caseId, rate]) => {
+      const head = heads.find((one) => one.id === caseId);
+      return head ? [{ ref: `${app.prefix}-${head.number}`, what: head.what, where: head.where, ...rate }] : [];
+    }),
+    addresses: [printScope(scopes.left), printScope(scopes.right)],
+  };
+}
+
+/** That a session has a value of a field; an empty one is that of those that tell none. */
+function hasValue({ field, key }: SessionField, value: string): Filter {
+  const told: Restriction = { kind: 'restriction', field, key: key || null, comparator: '=', value, at: 0 };
+  return value === '' ? { kind: 'not', part: { ...told, comparator: ':', value: '*' } } : told;
+}
+
+/** A scope narrowed by a condition, and to what counts against a session. */
+function narrowed(scope: Scope, condition: Filter, ends: BadEnds): Scope {
+  return { ...scope, kinds: kindsOfEnds(ends), cases: 'any', filter: allOf([...(scope.filter === null ? [] : [scope.filter]), condition]) };
+}
+
+async function countSide({ sessions, reports }: DeskServices, app: App, scope: Scope, now: Date) {
+  const [matrix, cases] = await Promise.all([
+    sessions.ask('matrix', app.id, scope, spanOf(scope, now.getTime()), null, null),
+    reports.ask('reportsOfCases', app.id, scope, now.getTime()),
+  ]);
+  return { counts: matrix.total, cases };
+}

@@ -1,0 +1,171 @@
+import { type RolloutStanding, type RolloutStep, rolloutStanding } from '@rough-ember/core/rollouts/rollouts';
+import { defaultScope, type Scope } from '@rough-ember/core/scope/scope';
+import type { DaySpan } from '@rough-ember/core/session-index/session-rows';
+import { type Counts, noCounts } from '@rough-ember/core/session-index/tally';
+import { spanOf } from '@rough-ember/core/session-index/window';
+import { type Comparison, compareShares } from '@rough-ember/core/stability/difference';
+import { badSessions } from '@rough-ember/core/stability/figures';
+import { checkRollout, type RolloutCheck, type RolloutEvidence } from '@rough-ember/core/stability/rollout-check';
+import { compareVersions } from '@rough-ember/core/version/version-order';
+import type { App } from '@rough-ember/store/apps';
+import { listReturns } from '@rough-ember/store/case-events';
+import { loadCaseHeads } from '@rough-ember/store/cases';
+import { listRolloutSteps } from '@rough-ember/store/rollouts';
+import { listSymbolDemand, type SymbolDemand } from '@rough-ember/store/symbol-files';
+import type { DeskServices } from '../desk/case-list.ts';
+import { ApiError } from '../errors.ts';
+import { loadStabilitySettings, type StabilitySettings } from '../stability/settings.ts';
+
+/** A case as the pages of versions name it. */
+export interface NamedCase {
+  readonly ref: string;
+  readonly what: string;
+  readonly where: string;
+  readonly people: number;
+}
+
+/** A symbol file that a version lacks. */
+export type MissingFile = Pick<SymbolDemand, 'kind' | 'name' | 'symbolId' | 'build' | 'reports'>;
+
+/** Everything that is known of a version. */
+export interface VersionItem {
+  readonly version: string;
+  readonly steps: readonly RolloutStep[];
+  readonly standing: RolloutStanding;
+  readonly counts: Counts;
+  /** Its part of the sessions and persons of the window. */
+  readonly shareOfSessions: number;
+  readonly shareOfPersons: number;
+  /** Its part of each day's sessions, from the first day of the window. */
+  readonly adoption: readonly number[];
+  /** Against the version before it, over the window; null for the first one. */
+  readonly comparison: (Comparison & { readonly than: string }) | null;
+  readonly began: readonly NamedCase[];
+  readonly ended: number;
+  readonly returned: readonly NamedCase[];
+  readonly missing: readonly MissingFile[];
+}
+
+export interface VersionList {
+  readonly days: number;
+  /** Oldest first. */
+  readonly versions: readonly VersionItem[];
+  readonly settings: StabilitySettings;
+  readonly now: string;
+}
+
+const fatal = ['crash', 'hang', 'kill'] as const;
+const windowDays = 30;
+const shownCases = 8;
+const everyVersion = 500;
+
+/** All versions of an app over the last 30 days of its released builds: how far they are out, how they do, and what they changed. */
+export async function loadVersionList(services: DeskServices, app: App, now: Date): Promise<VersionList> {
+  const scope: Scope = { ...defaultScope, days: windowDays };
+  const span = spanOf(scope, now.getTime());
+  const versionField = { field: 'version', key: '' } as const;
+  const [course, cases, steps, demand, returns, settings] = await Promise.all([
+    services.sessions.ask('course', app.id, scope, span, versionField, { most: everyVersion }),
+    services.reports.ask('casesOfVersions', app.id, fatal, { most: shownCases }),
+    listRolloutSteps(services.database, app.id),
+    listSymbolDemand(services.database, app.id),
+    listReturns(services.database, app.id),
+    loadStabilitySettings(services, app),
+  ]);
+  const countsOf = new Map(course.values.map((version, at) => [version, course.sums[at] ?? noCounts]));
+  const names = [...new Set([...course.values, ...cases.map((one) => one.version), ...steps.map((one) => one.version)])].sort(
+    compareVersions,
+  );
+  const ids = [...cases.flatMap((one) => one.began.map((began) => began.caseId)), ...returns.map((one) => one.caseId)];
+  const heads = new Map((await loadCaseHeads(services.database, ids)).map((head) => [head.id, head]));
+  const named = (caseId: number, people: number): NamedCase[] => {
+    const head = heads.get(caseId);
+    return head ? [{ ref: `${app.prefix}-${head.number}`, what: head.what, where: head.where, people }] : [];
+  };
+  const days = Array.from({ length: windowDays }, (_, day) => course.days.reduce((sum, of) => sum + (of[day]?.sessions ?? 0), 0));
+  const versions = names.map((version, place): VersionItem => {
+    const counts = countsOf.get(version) ?? noCounts;
+    const ofVersion = cases.find((one) => one.version === version);
+    const own = steps.filter((one) => one.version === version);
+    const ofDays = course.days[course.values.indexOf(version)];
+    const than = names.slice(0, place).findLast((one) => (countsOf.get(one)?.sessions ?? 0) > 0);
+    const before = than === undefined ? undefined : countsOf.get(than);
+    return {
+      version,
+      steps: own,
+      standing: rolloutStanding(own),
+      counts,
+      shareOfSessions: shareOf(counts.sessions, course.total.sessions),
+      shareOfPersons: shareOf(counts.persons, course.total.persons),
+      adoption: days.map((all, day) => shareOf(ofDays?.[day]?.sessions ?? 0, all)),
+      comparison: before && than !== undefined ? { ...compareShares(badSessions(counts), badSessions(before)), than } : null,
+      began: (ofVersion?.began ?? []).flatMap(({ caseId, people }) => named(caseId, people)),
+      ended: place === names.length - 1 ? 0 : (ofVersion?.ended ?? 0),
+      returned: returns.filter((one) => one.version === version).flatMap(({ caseId }) => named(caseId, 0)),
+      missing: missingOf(demand, version),
+    };
+  });
+  return { days: windowDays, versions, settings, now: now.toISOString() };
+}
+
+const shareOf = (part: number, whole: number): number => (whole === 0 ? 0 : part / whole);
+
+const missingOf = (demand: readonly SymbolDemand[], version: string): MissingFile[] =>
+  demand
+    .filter((one) => one.version === version && !one.found)
+    .map(({ kind, name, symbolId, build, reports }) => ({ kind, name, symbolId, build, reports }));
+
+/** Whether a version may go to more people, with what it was judged by. */
+export interface CheckedRollout extends RolloutCheck {
+  readonly version: string;
+  readonly standing: RolloutStanding;
+  /** Days of sessions that were looked at. */
+  readonly span: DaySpan;
+  readonly now: string;
+}
+
+const longestSpanDays = 60;
+
+/**
+ * Judges a version by the conditions of its app, over the days since its first session, and the version before it over the same
+ * days.
+ */
+export async function loadRolloutCheck(services: DeskServices, app: App, version: string, now: Date): Promise<CheckedRollout> {
+  const today = spanOf({ days: 1 }, now.getTime()).last;
+  const longest = { first: today - longestSpanDays + 1, last: today };
+  const scope: Scope = { ...defaultScope, days: null };
+  const versionField = { field: 'version', key: '' } as const;
+  const only: Scope = { ...scope, versions: { match: 'only', version } };
+  const [course, cases, demand, steps, { conditions }] = await Promise.all([
+    services.sessions.ask('course', app.id, only, longest, null),
+    services.reports.ask('casesOfVersions', app.id, ['crash', 'hang'], { most: shownCases }),
+    listSymbolDemand(services.database, app.id),
+    listRolloutSteps(services.database, app.id, version),
+    loadStabilitySettings(services, app),
+  ]);
+  const ofVersion = cases.find((one) => one.version === version);
+  const firstDay = (course.days[0] ?? []).findIndex((day) => day.sessions > 0);
+  if (firstDay < 0 && !ofVersion && steps.length === 0)
+    throw new ApiError('not-found', `Nothing is known of ${app.name} ${version}: no session, no report, no rollout.`);
+  const span = { first: firstDay < 0 ? today : longest.first + firstDay, last: today };
+  const matrix = await services.sessions.ask('matrix', app.id, scope, span, versionField, null, { most: everyVersion, exactness: 'exact' });
+  const countsOf = (name: string): Counts => matrix.ofRows[matrix.rows.indexOf(name)] ?? noCounts;
+  const than = [...matrix.rows].filter((one) => compareVersions(one, version) < 0).at(-1);
+  const began = ofVersion?.began ?? [];
+  const heads = await loadCaseHeads(
+    services.database,
+    began.map((one) => one.caseId),
+  );
+  const evidence: RolloutEvidence = {
+    counts: countsOf(version),
+    before: than === undefined ? null : { version: than, counts: countsOf(than) },
+    newCases: began.flatMap(({ caseId, people }) => {
+      const head = heads.find((one) => one.id === caseId);
+      return head && head.state !== 'closed' && head.state !== 'muted'
+        ? [{ ref: `${app.prefix}-${head.number}`, title: `${head.what} in ${head.where}`, people }]
+        : [];
+    }),
+    missing: missingOf(demand, version).map(({ kind, name, reports }) => ({ file: name === null ? kind : `${kind} of ${name}`, reports })),
+  };
+  return { ...checkRollout(conditions, evidence), version, standing: rolloutStanding(steps), span, now: now.toISOString() };
+}

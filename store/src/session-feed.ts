@@ -1,0 +1,273 @@
+import type { SessionState } from '@rough-ember/core/report/session';
+import { type Day, parseDay, printDay, type SessionValue } from '@rough-ember/core/session-index/person-day';
+import type { StoredSession } from '@rough-ember/core/session-index/sum-sessions';
+import type { Knex } from 'knex';
+import { type Database, inTransaction } from './database.ts';
+
+/** A moment of the database's own clock, in seconds since 1970 with six places: compared there, never here. */
+type FeedMark = string;
+
+/** Sessions of one person on one day; where nobody is known, one session. */
+export interface CountedDay {
+  readonly countedKey: Buffer;
+  readonly day: Day;
+}
+
+/** How far the sums of an app's sessions go. */
+export interface SessionSums {
+  readonly mark: FeedMark;
+  /** Attributes that the days are told apart by. */
+  readonly attributes: readonly string[];
+  /** Sessions of earlier days are gone; null while all are there. */
+  readonly rawFrom: Day | null;
+  /** Counts how often everything was to be summed anew. */
+  readonly generation: number;
+}
+
+/** A session as it is read to be counted. */
+export interface SessionRow {
+  countedKey: Buffer;
+  isKnown: number;
+  day: string;
+  apart: number;
+  begun: number;
+  state: SessionState;
+  crashedAfterMs: number | string | null;
+  errors: number;
+  version: string;
+  build: string;
+  buildType: string;
+  osName: string | null;
+  osVersion: string | null;
+  deviceModel: string | null;
+  memoryClass: string | null;
+  country: string | null;
+  carrier: string | null;
+  body: string | null;
+}
+
+export const sessionColumns = `COALESCE(person_key, session_id) AS countedKey, person_key IS NOT NULL AS isKnown, day, apart, begun, state,
+  TIMESTAMPDIFF(MICROSECOND, started_at, crashed_at) DIV 1000 AS crashedAfterMs, errors, version, build, build_type AS buildType,
+  os_name AS osName, os_version AS osVersion, device_model AS deviceModel, memory_class AS memoryClass, country, carrier, body`;
+
+export function toStoredSession(row: SessionRow): StoredSession {
+  const {
+    flags = {},
+    attributes = {},
+    screens = [],
+    requests = [],
+  } = (row.body === null ? {} : JSON.parse(row.body)) as Partial<StoredSession>;
+  const told: readonly (readonly [SessionValue['field'], string | null])[] = [
+    ['version', row.version],
+    ['build', row.build],
+    ['build.type', row.buildType],
+    ['os.name', row.osName],
+    ['os.version', row.osVersion],
+    ['device.model', row.deviceModel],
+    ['device.memory', row.memoryClass],
+    ['country', row.country],
+    ['carrier', row.carrier],
+  ];
+  return {
+    countedKey: row.countedKey,
+    isKnown: row.isKnown === 1,
+    day: parseDay(row.day),
+    apart: row.apart === 1,
+    untold: row.begun === 0,
+    state: row.state,
+    crashedAfterMs: row.crashedAfterMs === null ? null : Number(row.crashedAfterMs),
+    errors: row.errors,
+    told,
+    flags,
+    attributes,
+    screens,
+    requests,
+  };
+}
+
+/** The sessions of a day, those that only reports tell of among them. */
+export async function readSessionsOfDay(database: Database, appId: number, day: Day): Promise<StoredSession[]> {
+  return readRows(database, 'day = ?', [appId, printDay(day)]);
+}
+
+async function readRows(database: Database, where: string, values: readonly Knex.RawBinding[]): Promise<StoredSession[]> {
+  const [rows] = (await database.raw(`SELECT ${sessionColumns} FROM sessions WHERE app_id = ? AND ${where}`, [...values])) as [
+    SessionRow[],
+  ];
+  return rows.map(toStoredSession);
+}
+
+/** The days that an app has sessions of. */
+export async function listSessionDays(database: Database, appId: number): Promise<Day[]> {
+  const days: string[] = await database('sessions').where({ app_id: appId }).distinct('day').orderBy('day').pluck('day');
+  return days.map(parseDay);
+}
+
+/** Changes are committed a while after they are dated; what is younger than this is looked at again. */
+const overlapSeconds = 30;
+
+/** The mark to read changes from after everything was read. */
+export async function sessionMark(database: Database): Promise<FeedMark> {
+  const [[row]] = await database.raw('SELECT UNIX_TIMESTAMP(CURRENT_TIMESTAMP(6)) - ? AS mark', [overlapSeconds]);
+  return String(row.mark);
+}
+
+/** Sessions that have changed since a mark, with when, and the days that sessions have left. The same may be told again. */
+export async function listSessionChanges(
+  database: Database,
+  appId: number,
+  mark: FeedMark,
+): Promise<{ readonly changed: ReadonlyMap<string, string>; readonly moves: ReadonlyMap<number, CountedDay>; readonly mark: FeedMark }> {
+  // The clock is read before the changes, so that none falls between.
+  const now = await sessionMark(database);
+  const [changed, moves]: [{ id: string; at: string }[], { id: number; countedKey: Buffer; day: string }[]] = await Promise.all([
+    database('sessions')
+      .where({ app_id: appId })
+      .whereRaw('changed_at >= FROM_UNIXTIME(?)', [mark])
+      .select(database.raw('HEX(session_id) AS id, UNIX_TIMESTAMP(changed_at) AS at')),
+    database('session_moves')
+      .where({ app_id: appId })
+      .whereRaw('moved_at >= FROM_UNIXTIME(?)', [mark])
+      .select({ id: 'id', countedKey: 'counted_key', day: 'day' }),
+  ]);
+  return {
+    changed: new Map(changed.map(({ id, at }) => [id, String(at)])),
+    moves: new Map(moves.map(({ id, countedKey, day }) => [id, { countedKey, day: parseDay(day) }])),
+    mark: Number(now) > Number(mark) ? now : mark,
+  };
+}
+
+const atOnce = 1_000;
+
+function* parts<Item>(items: readonly Item[]): Iterable<readonly Item[]> {
+  for (let at = 0; at < items.length; at += atOnce) yield items.slice(at, at + atOnce);
+}
+
+/** The days that sessions count for, by the sessions' ids in hexadecimal digits. */
+export async function findCountedDays(database: Database, appId: number, sessionIds: readonly string[]): Promise<CountedDay[]> {
+  const found: CountedDay[] = [];
+  for (const some of parts(sessionIds)) {
+    const rows: { countedKey: Buffer; day: string }[] = await database('sessions')
+      .where({ app_id: appId })
+      .whereIn(
+        'session_id',
+        some.map((id) => Buffer.from(id, 'hex')),
+      )
+      .select(database.raw('COALESCE(person_key, session_id) AS countedKey'), 'day');
+    found.push(...rows.map(({ countedKey, day }) => ({ countedKey, day: parseDay(day) })));
+  }
+  return found;
+}
+
+/** All sessions of persons on days, those of other days of theirs among them. */
+export async function readSessionsOf(database: Database, appId: number, days: readonly CountedDay[]): Promise<StoredSession[]> {
+  const keys = [...new Map(days.map((one) => [one.countedKey.toString('hex'), one.countedKey])).values()];
+  const wantedDays = [...new Set(days.map((one) => one.day))].map(printDay);
+  const found: StoredSession[] = [];
+  for (const some of parts(keys)) {
+    const places = some.map(() => '?').join(', ');
+    const ofDays = `day IN (${wantedDays.map(() => '?').join(', ')})`;
+    const values = [appId, ...some, ...wantedDays];
+    const [known, unknown] = await Promise.all([
+      readRows(database, `person_key IN (${places}) AND ${ofDays}`, values),
+      readRows(database, `session_id IN (${places}) AND person_key IS NULL AND ${ofDays}`, values),
+    ]);
+    found.push(...known, ...unknown);
+  }
+  return found;
+}
+
+/** How far the sums of an app go; null before the first. */
+export async function readSessionSums(database: Database, appId: number): Promise<SessionSums | null> {
+  const row = await database('session_sums').where({ app_id: appId }).first('mark', 'attributes', 'raw_from', 'generation');
+  if (!row) return null;
+  const { mark, attributes, raw_from: rawFrom, generation } = row;
+  return { mark: String(mark), attributes, rawFrom: rawFrom === null ? null : parseDay(rawFrom), generation };
+}
+
+/** The days that are kept, one after the other. */
+export async function* readKeptDays(database: Database, appId: number): AsyncIterable<{ readonly day: Day; readonly content: Buffer }> {
+  const days: string[] = await database('session_days').where({ app_id: appId }).orderBy('day').pluck('day');
+  for (const day of days) {
+    const row = await database('session_days').where({ app_id: appId, day }).first('content');
+    if (row) yield { day: parseDay(day), content: row.content };
+  }
+}
+
+/** Keeps days together with how far they go. What another process has kept meanwhile and goes further stays. */
+export async function keepSessionDays(
+  database: Database,
+  appId: number,
+  {
+    days,
+    mark,
+    attributes,
+    generation,
+  }: Omit<SessionSums, 'rawFrom'> & { days: readonly { day: Day; rows: number; content: Uint8Array }[] },
+): Promise<boolean> {
+  return inTransaction(database, async (transaction) => {
+    const known = await transaction('session_sums').where({ app_id: appId }).forUpdate().first('mark', 'generation');
+    if (known && (Number(known.mark) > Number(mark) || known.generation !== generation)) return false;
+    for (const { day, rows, content } of days) {
+      await transaction('session_days')
+        .insert({ app_id: appId, day: printDay(day), row_count: rows, content: Buffer.from(content) })
+        .onConflict(['app_id', 'day'])
+        .merge();
+    }
+    await transaction('session_sums')
+      .insert({ app_id: appId, mark, attributes: JSON.stringify(attributes), generation })
+      .onConflict('app_id')
+      .merge(['mark', 'attributes']);
+    return true;
+  });
+}
+
+/** Forgets the sums of days whose sessions are there, so that they are made anew; those of earlier days stay. */
+export async function dropSessionSums(database: Database, appId: number): Promise<void> {
+  await inTransaction(database, async (transaction) => {
+    const sums = await transaction('session_sums').where({ app_id: appId }).forUpdate().first('raw_from');
+    if (!sums) return;
+    await transaction('session_sums')
+      .where({ app_id: appId })
+      .update({ mark: 0, generation: transaction.raw('generation + 1') });
+    const days: Knex.QueryBuilder = transaction('session_days').where({ app_id: appId });
+    await (sums.raw_from === null ? days : days.where('day', '>=', sums.raw_from)).delete();
+  });
+}
+
+/**
+ * Forgets sessions of days before one, and keeps their sums. Gives how many; at most `limit` at once, and none of an app whose
+ * sums were never kept.
+ */
+export async function dropRawSessions(database: Database, appId: number, before: Day, limit: number): Promise<number> {
+  return inTransaction(database, async (transaction) => {
+    const kept = await transaction('session_sums').where({ app_id: appId }).forUpdate().first('app_id');
+    if (!kept) return 0;
+    await transaction('session_sums')
+      .where({ app_id: appId })
+      .where((either) => either.whereNull('raw_from').orWhere('raw_from', '<', printDay(before)))
+      .update({ raw_from: printDay(before) });
+    await transaction.raw('SET @ember_keeps_sums = 1');
+    try {
+      return await transaction('sessions').where({ app_id: appId }).where('day', '<', printDay(before)).limit(limit).delete();
+    } finally {
+      // The connection goes back to the pool, where others delete sessions for good.
+      await transaction.raw('SET @ember_keeps_sums = NULL');
+    }
+  });
+}
+
+/** The day that stands for all days of a person, those whose sessions are gone among them. */
+export const everyDay: Day = 0;
+
+/** Tells that nothing of a person is to be counted any more. */
+export async function forgetCounted(transaction: Knex.Transaction, appId: number, keys: readonly Buffer[]): Promise<void> {
+  await transaction('session_moves').insert(keys.map((key) => ({ app_id: appId, counted_key: key, day: printDay(everyDay) })));
+}
+
+/** How long moves are told; whoever has not looked for so long sums everything anew. */
+export const movesKeptDays = 30;
+
+export async function pruneSessionMoves(database: Database): Promise<number> {
+  return database('session_moves').whereRaw('moved_at < CURRENT_TIMESTAMP(6) - INTERVAL ? DAY', [movesKeptDays]).delete();
+}

@@ -1,0 +1,105 @@
+import type { SessionState } from '@rough-ember/core/report/session';
+import { type Day, printDay } from '@rough-ember/core/session-index/person-day';
+import type { StoredSession } from '@rough-ember/core/session-index/sum-sessions';
+import type { Database } from './database.ts';
+import { type SessionRow, sessionColumns, toStoredSession } from './session-feed.ts';
+import { uuidBytes, uuidText } from './uuid.ts';
+
+/** How a session ended or went, to look for such ones. */
+export const sessionEnds = ['any', 'crashed', 'crashed-at-start', 'hung', 'killed', 'errors', 'long', 'short'] as const;
+export type SessionEnd = (typeof sessionEnds)[number];
+
+/** A session as a list shows it. */
+export interface ListedSession extends StoredSession {
+  readonly sessionId: string;
+  readonly startedAt: Date;
+  readonly durationMs: number;
+  readonly installationId: string | null;
+}
+
+const longMs = 30 * 60_000;
+const shortMs = 10_000;
+
+const conditions: Readonly<Record<SessionEnd, string>> = {
+  any: '1',
+  crashed: "state = 'crashed'",
+  'crashed-at-start': "state = 'crashed' AND crashed_at < started_at + INTERVAL 5 SECOND",
+  hung: "state = 'hung'",
+  killed: "state = 'killed'",
+  errors: 'errors > 0',
+  long: `duration_ms >= ${longMs}`,
+  short: `duration_ms > 0 AND duration_ms < ${shortMs}`,
+};
+
+type ListedRow = SessionRow & { sessionId: Buffer; startedAt: Date; durationMs: number; installationId: Buffer | null };
+
+const columns = `${sessionColumns}, session_id AS sessionId, started_at AS startedAt, duration_ms AS durationMs, installation_id AS installationId`;
+
+const toListed = (row: ListedRow): ListedSession => ({
+  ...toStoredSession(row),
+  sessionId: uuidText(row.sessionId),
+  startedAt: row.startedAt,
+  durationMs: row.durationMs,
+  installationId: row.installationId && uuidText(row.installationId),
+});
+
+/** Sessions of a day that went a certain way, the newest first. */
+export async function listSessionsOfDay(
+  database: Database,
+  appId: number,
+  { day, end, offset, limit }: { day: Day; end: SessionEnd; offset: number; limit: number },
+): Promise<ListedSession[]> {
+  const [rows] = (await database.raw(
+    `SELECT ${columns} FROM sessions WHERE app_id = ? AND day = ? AND begun AND ${conditions[end]} ORDER BY started_at DESC, session_id LIMIT ? OFFSET ?`,
+    [appId, printDay(day), limit, offset],
+  )) as [ListedRow[]];
+  return rows.map(toListed);
+}
+
+/** The days of a span that have sessions, the newest first. */
+export async function daysWithSessions(database: Database, appId: number, first: Day, last: Day): Promise<string[]> {
+  return database('sessions')
+    .where({ app_id: appId })
+    .whereBetween('day', [printDay(Math.max(0, first)), printDay(Math.min(last, 65_535))])
+    .distinct('day')
+    .orderBy('day', 'desc')
+    .pluck('day');
+}
+
+/** One session, with how its last item left it; null when there is none. */
+export async function findSession(
+  database: Database,
+  appId: number,
+  sessionId: string,
+): Promise<(ListedSession & { readonly lastAt: Date; readonly state: SessionState }) | null> {
+  const [rows] = (await database.raw(`SELECT ${columns}, last_at AS lastAt FROM sessions WHERE app_id = ? AND session_id = ?`, [
+    appId,
+    uuidBytes(sessionId),
+  ])) as [(ListedRow & { lastAt: Date })[]];
+  const [row] = rows;
+  return row ? { ...toListed(row), lastAt: row.lastAt } : null;
+}
+
+/** The reports of a session with their bodies, the oldest first. */
+export async function listReportsOfSession(
+  database: Database,
+  appId: number,
+  sessionId: string,
+): Promise<
+  {
+    readonly reportId: string;
+    readonly caseNumber: number | null;
+    readonly what: string | null;
+    readonly where: string | null;
+    readonly body: string;
+  }[]
+> {
+  const rows = await database('reports')
+    .join('report_bodies', 'report_bodies.report_row', 'reports.id')
+    .leftJoin('cases', 'cases.id', 'reports.case_id')
+    .where({ 'reports.app_id': appId, session_id: uuidBytes(sessionId) })
+    .orderBy('occurred_at')
+    .limit(100)
+    .select({ reportId: 'report_id', caseNumber: 'cases.number', what: 'cases.what', where: 'cases.where_text', body: 'body' });
+  return rows.map((row) => ({ ...row, reportId: uuidText(row.reportId) }));
+}

@@ -1,0 +1,37 @@
+import { Button, Menu } from '@mantine/core';
+import { stackMarkdown, stackText } from '@rough-ember/core/symbolicate/stack-text';
+import type { CaseFile } from '@rough-ember/server/desk/case-file';
+import { useState } from 'react';
+import { copyText } from '../client/copy-text';
+import { caseMarkdown, casePlainText, rawStackText } from './case-text';
+
+/** Copies of a case for others: a ticket, a chat, another program. */
+export function CopyMenu({ file, appName }: { file: CaseFile; appName: string }) {
+  const [said, setSaid] = useState<string | null>(null);
+  const { item, report } = file;
+  const copy = async (text: string) => {
+    setSaid((await copyText(text)) ? 'Copied' : 'Could not copy');
+    setTimeout(() => setSaid(null), 1500);
+  };
+  const address = () => window.location.href;
+  return (
+    <Menu position="bottom-end" withInitialFocusPlaceholder={false}>
+      <Menu.Target>
+        <Button size="compact-sm" variant="default">
+          <span aria-live="polite">{said ?? 'Copy ▾'}</span>
+        </Button>
+      </Menu.Target>
+      <Menu.Dropdown>
+        <Menu.Item onClick={() => copy(caseMarkdown(file, { appName, address: address() }))}>Case as Markdown</Menu.Item>
+        <Menu.Item onClick={() => copy(casePlainText(file, { appName, address: address() }))}>Case as plain text</Menu.Item>
+        <Menu.Item onClick={() => copy(JSON.stringify(report, null, 2))}>Report as JSON</Menu.Item>
+        <Menu.Item onClick={() => copy(stackText(report.readable))}>Stack as text</Menu.Item>
+        <Menu.Item onClick={() => copy(stackMarkdown(report.readable, `${item.ref}: ${item.what} in ${item.where}`, address()))}>
+          Stack as Markdown
+        </Menu.Item>
+        <Menu.Item onClick={() => copy(rawStackText(report))}>Stack as it was reported</Menu.Item>
+        <Menu.Item onClick={() => copy(address())}>Address of this view</Menu.Item>
+      </Menu.Dropdown>
+    </Menu>
+  );
+}

@@ -1,0 +1,88 @@
+import { Button } from '@mantine/core';
+import type { CaseKin } from '@rough-ember/server/desk/case-evidence';
+import { useState } from 'react';
+import { RequestProblem, request } from '../client/api';
+import { ProblemNotice } from '../shell/Notice';
+import { wordCount, wordNumber, wordShare } from '../words/numbers';
+import { wordAgo } from '../words/time';
+import styles from './Kin.module.css';
+import { useEvidence } from './use-evidence';
+
+/** What may belong to this case, and what may not: like cases to be merged, and ways its reports came to be taken out. */
+export function Kin({ appSlug, refName, now, mayAct }: { appSlug: string; refName: string; now: string; mayAct: boolean }) {
+  const { answer } = useEvidence<CaseKin>(appSlug, refName, 'kin');
+  const [problem, setProblem] = useState<RequestProblem | null>(null);
+  const [said, setSaid] = useState<string | null>(null);
+  const cases = `/api/v1/apps/${appSlug}/cases`;
+  const act = async (path: string, body: object, words: (told: { ref?: string }) => string) => {
+    try {
+      const told = await request<{ ref?: string }>('POST', `${cases}/${path}`, body);
+      setProblem(null);
+      setSaid(words(told));
+    } catch (error) {
+      setProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.'));
+    }
+  };
+  if (!answer) return null;
+  const { similar, variants } = answer;
+  const all = variants.reduce((sum, one) => sum + one.reports, 0);
+  return (
+    <div className={styles.kin}>
+      <ProblemNotice problem={problem} />
+      {said && <p role="status">{said} It can be taken back under Talk.</p>}
+      {variants.length > 1 && (
+        <>
+          <h3 className={styles.title}>Ways its reports came</h3>
+          <ul className={styles.list}>
+            {variants.map(({ reportId, reports, lastAt }) => (
+              <li key={reportId}>
+                <a href={`/apps/${appSlug}/reports/${reportId}`}>{wordCount(reports, 'report', 'reports')}</a>{' '}
+                <span className={styles.faint}>
+                  {wordShare(reports / all)}, the latest {wordAgo(lastAt, now)}
+                </span>
+                {mayAct && (
+                  <Button
+                    size="compact-xs"
+                    variant="subtle"
+                    onClick={() =>
+                      void act(
+                        `${refName}/split`,
+                        { reports: [reportId] },
+                        ({ ref }) => `These reports are ${ref} now, and later ones will be.`,
+                      )
+                    }
+                  >
+                    Take out as a case
+                  </Button>
+                )}
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+      <h3 className={styles.title}>Cases like this one</h3>
+      {similar.length === 0 && <p className={styles.faint}>No other case shares much of its stack.</p>}
+      <ul className={styles.list}>
+        {similar.map(({ ref, what, where, likeness, shared }) => (
+          <li key={ref}>
+            <a href={`/apps/${appSlug}/cases/${ref}?last=all&cases=any`}>
+              {ref} {what} in <code>{where}</code>
+            </a>{' '}
+            <span className={styles.faint} title={shared.join('\n')}>
+              {wordNumber(Math.round(100 * likeness))} % alike
+            </span>
+            {mayAct && (
+              <Button
+                size="compact-xs"
+                variant="subtle"
+                onClick={() => void act('merge', { into: refName, cases: [ref] }, () => `${ref} is part of this case now.`)}
+              >
+                Merge into this one
+              </Button>
+            )}
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}

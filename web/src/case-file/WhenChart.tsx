@@ -1,0 +1,123 @@
+import type { Split } from '@rough-ember/core/cases/desk-settings';
+import { compareVersions } from '@rough-ember/core/version/version-order';
+import type { CaseWhen } from '@rough-ember/server/desk/case-evidence';
+import { Bar, BarChart, CartesianGrid, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
+import { Value } from '../scope/Value';
+import { wordNumber } from '../words/numbers';
+import { wordDate } from '../words/time';
+import styles from './When.module.css';
+
+/** From the oldest to the newest version, or from the commonest value down; told apart by the list of names, too. */
+const shades = [
+  'var(--ember-4)',
+  'var(--ember-3)',
+  'var(--ember-2)',
+  'var(--ember-1)',
+  'var(--cool)',
+  'var(--ink-faint)',
+  'var(--line-strong)',
+];
+
+export function WhenChart({ chart, split }: { chart: CaseWhen; split: Split }) {
+  const { from, stepMs, series } = chart;
+  const ordered = split.field.endsWith('version')
+    ? [...series].sort((a, b) => (a.value === '' ? -1 : compareVersions(a.value, b.value)))
+    : series;
+  const steps = series[0]?.reports.length ?? 0;
+  const rows = Array.from({ length: steps }, (_, step) => ({
+    at: from + step * stepMs,
+    ...Object.fromEntries(ordered.map(({ reports }, place) => [`s${place}`, reports[step] ?? 0])),
+  }));
+  const marks = chart.marks.map(({ at, ...mark }, place) => {
+    const stepAt = from + Math.min(steps - 1, Math.max(0, Math.floor((Date.parse(at) - from) / stepMs))) * stepMs;
+    return { ...mark, at, number: place + 1, step: stepAt };
+  });
+  const wordStep = (at: number) =>
+    new Date(at).toLocaleString('en-GB', {
+      timeZone: 'UTC',
+      day: 'numeric',
+      month: 'short',
+      ...(stepMs < 86_400_000 ? { hour: '2-digit', minute: '2-digit' } : {}),
+    });
+  const named = (value: string) => (value === '' ? 'others' : value);
+  const sum = (reports: readonly number[]) => reports.reduce((total, one) => total + one, 0);
+  return (
+    <>
+      <div aria-hidden="true">
+        <ResponsiveContainer width="100%" height={160} initialDimension={{ width: 700, height: 160 }}>
+          <BarChart
+            accessibilityLayer={false}
+            data={rows}
+            margin={{ top: marks.length > 0 ? 16 : 6, right: 4, bottom: 0, left: -18 }}
+            barCategoryGap={1}
+          >
+            <CartesianGrid vertical={false} stroke="var(--line)" />
+            <XAxis
+              dataKey="at"
+              tickFormatter={wordStep}
+              tick={{ fill: 'var(--ink-soft)', fontSize: 11 }}
+              stroke="var(--line-strong)"
+              minTickGap={40}
+            />
+            <YAxis allowDecimals={false} tick={{ fill: 'var(--ink-soft)', fontSize: 11 }} stroke="none" />
+            <Tooltip
+              cursor={{ fill: 'var(--cool-wash)' }}
+              isAnimationActive={false}
+              content={({ active, label, payload }) =>
+                active ? (
+                  <div className={styles.tip}>
+                    <b>{wordStep(Number(label))}</b>
+                    {payload.map((one) =>
+                      Number(one.value) > 0 ? (
+                        <div key={String(one.name)}>
+                          {String(one.name)}: {wordNumber(Number(one.value))}
+                        </div>
+                      ) : null,
+                    )}
+                  </div>
+                ) : null
+              }
+            />
+            {marks.map(({ step, number }) => (
+              <ReferenceLine
+                key={number}
+                x={step}
+                stroke="var(--cool)"
+                strokeDasharray="2 3"
+                label={{ value: number, position: 'top', fill: 'var(--cool)', fontSize: 10 }}
+              />
+            ))}
+            {ordered.map(({ value }, place) => (
+              <Bar
+                key={value}
+                dataKey={`s${place}`}
+                name={named(value)}
+                stackId="all"
+                fill={shades[place % shades.length] as string}
+                isAnimationActive={false}
+              />
+            ))}
+          </BarChart>
+        </ResponsiveContainer>
+      </div>
+      {marks.length > 0 && (
+        <ol className={styles.marks} aria-label="What was changed meanwhile">
+          {marks.map(({ number, at, what, how }) => (
+            <li key={number}>
+              <b>{number}</b> {what} {how}, <time dateTime={at}>{wordDate(at)}</time>
+            </li>
+          ))}
+        </ol>
+      )}
+      <ul className={styles.keys}>
+        {ordered.map(({ value, reports }, place) => (
+          <li key={value}>
+            <i style={{ background: shades[place % shades.length] }} />
+            {value === '' ? 'others' : <Value field={split.field} name={split.key} value={value} />}{' '}
+            <small>{wordNumber(sum(reports))}</small>
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+}

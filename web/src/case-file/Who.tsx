@@ -1,0 +1,192 @@
+import { Button, Menu, UnstyledButton } from '@mantine/core';
+import type { DeskSettings, Split } from '@rough-ember/core/cases/desk-settings';
+import type { StandingOut, StandOuts } from '@rough-ember/core/report-index/stand-out';
+import { wordField } from '@rough-ember/core/scope/filter/print-filter';
+import type { CaseWho } from '@rough-ember/server/desk/case-evidence';
+import { useState } from 'react';
+import { RequestProblem, request } from '../client/api';
+import type { Answered } from '../client/use-answer';
+import { useFields } from '../scope/use-fields';
+import { Value } from '../scope/Value';
+import { ProblemNotice } from '../shell/Notice';
+import { wordCount, wordNumber, wordShare } from '../words/numbers';
+import { wordTimes } from './standing-words';
+import styles from './Who.module.css';
+
+/** Whom a case hits: what they have in common that others have not, and how they spread. */
+export function Who({
+  appSlug,
+  who: { answer, problem, stale },
+  total,
+  mayAct,
+}: {
+  appSlug: string;
+  who: Answered<CaseWho>;
+  total: number;
+  mayAct: boolean;
+}) {
+  if (!answer) return problem ? <ProblemNotice problem={problem} /> : <p className={styles.coming}>looking …</p>;
+  return (
+    <div aria-busy={stale} className={styles.who}>
+      <StandingOuts {...answer.standOuts} />
+      <Breakdowns appSlug={appSlug} breakdowns={answer.breakdowns} total={total} mayAct={mayAct} />
+    </div>
+  );
+}
+
+function StandingOuts({ people, others, everybodyElse, isSample, looks, values }: StandOuts) {
+  const reporters = `${isSample ? 'about ' : ''}${wordNumber(others)} others who reported something`;
+  const crowd = `${wordCount(people, 'person', 'people')} of this case with ${
+    everybodyElse === null ? reporters : `${wordCount(everybodyElse, 'other', 'others')} who had the app open`
+  }`;
+  const mixed = everybodyElse !== null && values.some((one) => one.against === 'reporters');
+  if ((others === 0 && everybodyElse === null) || people === 0)
+    return <p className={styles.faint}>There is nobody else in the scope to compare these people with.</p>;
+  if (values.length === 0)
+    return (
+      <p className={styles.faint}>
+        Nothing stands out: {wordNumber(looks)} values compared, the {crowd}.
+      </p>
+    );
+  return (
+    <table className={styles.standing}>
+      <caption>
+        Stands out, comparing the {crowd}; {wordNumber(looks)} values looked at, intervals hold for all of them together.
+        {mixed && ` What is marked ° sessions do not tell, so it is compared with ${reporters}.`}
+      </caption>
+      <thead>
+        <tr>
+          <th scope="col">Value</th>
+          <th scope="col">Here</th>
+          <th scope="col">Others</th>
+          <th scope="col">More common</th>
+        </tr>
+      </thead>
+      <tbody>
+        {values.map((one) => (
+          <StandingRow key={`${one.term.field} ${one.term.key} ${one.term.value}`} {...one} marks={mixed} />
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+function StandingRow({ term, share, shareOfOthers, lift, against, marks }: StandingOut & { marks: boolean }) {
+  return (
+    <tr>
+      <th scope="row">
+        <Value field={term.field} name={term.key} value={term.value}>
+          {wordField(term.field, term.key || null)} <b>{term.value}</b>
+        </Value>
+      </th>
+      <td>
+        <span className={styles.pair}>
+          <i className={styles.here} style={{ width: `${100 * share}%` }} />
+          <i className={styles.others} style={{ width: `${100 * shareOfOthers}%` }} />
+        </span>
+        {wordShare(share)}
+      </td>
+      <td>
+        {wordShare(shareOfOthers)}
+        {marks && against === 'reporters' && ' °'}
+      </td>
+      <td>
+        <b>{wordTimes(lift.value)}</b>{' '}
+        <small>{lift.high > 50 ? `at least ${wordTimes(lift.low)}` : `${wordTimes(lift.low)} to ${wordTimes(lift.high)}`}</small>
+      </td>
+    </tr>
+  );
+}
+
+function Breakdowns({
+  appSlug,
+  breakdowns,
+  total,
+  mayAct,
+}: {
+  appSlug: string;
+  breakdowns: CaseWho['breakdowns'];
+  total: number;
+  mayAct: boolean;
+}) {
+  const [problem, setProblem] = useState<RequestProblem | null>(null);
+  const api = `/api/v1/apps/${appSlug}/desk-settings`;
+  const change = async (next: (before: readonly Split[]) => readonly Split[]) => {
+    try {
+      const settings = await request<DeskSettings>('GET', api);
+      await request('PUT', api, { ...settings, breakdowns: next(settings.breakdowns) });
+      setProblem(null);
+    } catch (error) {
+      setProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.'));
+    }
+  };
+  return (
+    <>
+      <ProblemNotice problem={problem} />
+      <div className={styles.spreads}>
+        {breakdowns.map(({ field, key, values, different, without }) => (
+          <section key={`${field} ${key}`} aria-label={wordField(field, key || null)}>
+            <h3 className={styles.spreadTitle}>
+              {wordField(field, key || null)}
+              {mayAct && (
+                <UnstyledButton
+                  className={styles.drop}
+                  aria-label={`Break down by ${wordField(field, key || null)} no more`}
+                  onClick={() => void change((before) => before.filter((one) => one.field !== field || one.key !== key))}
+                >
+                  ×
+                </UnstyledButton>
+              )}
+            </h3>
+            {values.length === 0 && <div className={styles.faint}>not told by these reports</div>}
+            {values.map(({ value, reports, people }) => (
+              <div
+                key={value}
+                className={styles.spreadRow}
+                title={`${wordNumber(reports)} of ${wordNumber(total)} reports, ${wordNumber(people)} people`}
+              >
+                <Value field={field} name={key} value={value} />
+                <span className={styles.bar}>
+                  <i style={{ width: `${(100 * reports) / total}%` }} />
+                </span>
+                <span className={styles.count}>{wordNumber(reports)}</span>
+              </div>
+            ))}
+            {different > values.length && <div className={styles.faint}>and {wordNumber(different - values.length)} more values</div>}
+            {values.length > 0 && without > 0 && <div className={styles.faint}>not told by {wordCount(without, 'report', 'reports')}</div>}
+          </section>
+        ))}
+        {mayAct && breakdowns.length < 12 && (
+          <AddBreakdown appSlug={appSlug} onTake={(split) => void change((before) => [...before, split])} />
+        )}
+      </div>
+    </>
+  );
+}
+
+function AddBreakdown({ appSlug, onTake }: { appSlug: string; onTake: (split: Split) => void }) {
+  const [opened, setOpened] = useState(false);
+  return (
+    <Menu opened={opened} onChange={setOpened} width={240} withInitialFocusPlaceholder={false}>
+      <Menu.Target>
+        <Button size="compact-xs" variant="subtle">
+          Break down by …
+        </Button>
+      </Menu.Target>
+      <Menu.Dropdown className={styles.long}>{opened && <FieldItems appSlug={appSlug} onTake={onTake} />}</Menu.Dropdown>
+    </Menu>
+  );
+}
+
+/** A menu item for each field that things can be split by. */
+export function FieldItems({ appSlug, onTake }: { appSlug: string; onTake: (split: Split) => void }) {
+  const overview = useFields(`/api/v1/apps/${appSlug}`);
+  if (!overview) return <Menu.Item disabled>looking …</Menu.Item>;
+  return overview.fields
+    .filter(({ field }) => !['kind', 'stack', 'message', 'trail', 'person', 'installation'].includes(field))
+    .map(({ field, key }) => (
+      <Menu.Item key={`${field} ${key}`} onClick={() => onTake({ field, key })}>
+        {wordField(field, key || null)}
+      </Menu.Item>
+    ));
+}

@@ -1,0 +1,52 @@
+import { useEffect, useState } from 'react';
+import { RequestProblem, request } from './api';
+
+export interface Answered<Answer> {
+  /** Null until it has come. */
+  readonly answer: Answer | null;
+  readonly problem: RequestProblem | null;
+  /** The answer is to another question than the one asked now. */
+  readonly stale: boolean;
+  /** The question that the answer is to. */
+  readonly answeredPath: string | null;
+}
+
+/** The server may be starting again; what is shown stays meanwhile. */
+const tryAgainMs = 5_000;
+
+/**
+ * What is asked at an address, a moment after it was asked, so that whoever moves on quickly asks nothing. The answer before
+ * stays until the next one is there. `turn` asks again when it differs; null for no question.
+ */
+export function useAnswer<Answer>(
+  path: string | null,
+  { waitMs = 0, turn = 0 }: { waitMs?: number; turn?: number } = {},
+): Answered<Answer> {
+  const [known, setKnown] = useState<{ path: string; answer: Answer } | null>(null);
+  const [problem, setProblem] = useState<RequestProblem | null>(null);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a turn asks the same again
+  useEffect(() => {
+    if (path === null) return;
+    const controller = new AbortController();
+    let timer: ReturnType<typeof setTimeout>;
+    const ask = () =>
+      request<Answer>('GET', path, undefined, controller.signal).then(
+        (answer) => {
+          setKnown({ path, answer });
+          setProblem(null);
+        },
+        (error: unknown) => {
+          if (controller.signal.aborted) return;
+          const problem = error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Load the page again.');
+          setProblem(problem);
+          if (problem.mayPass) timer = setTimeout(() => void ask(), tryAgainMs);
+        },
+      );
+    timer = setTimeout(() => void ask(), waitMs);
+    return () => {
+      clearTimeout(timer);
+      controller.abort();
+    };
+  }, [path, waitMs, turn]);
+  return { answer: known?.answer ?? null, problem, stale: known?.path !== path, answeredPath: known?.path ?? null };
+}

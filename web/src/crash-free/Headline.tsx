@@ -1,0 +1,113 @@
+import { printScope } from '@rough-ember/core/scope/scope';
+import { badSessions, kindsOfEnds, stabilityFigures } from '@rough-ember/core/stability/figures';
+import type { CrashFreeOverview } from '@rough-ember/server/stability/crash-free';
+import type { TimeToCrash } from '@rough-ember/server/stability/sessions';
+import { useAnswer } from '../client/use-answer';
+import { hasValue, withCondition } from '../scope/scope-context';
+import { wordDuration } from '../sessions/session-words';
+import { wordCount, wordNumber } from '../words/numbers';
+import styles from './CrashFree.module.css';
+import { wordComparison, wordFree, wordRange, wordThousandth } from './stability-words';
+
+/** What went wrong with a session, in the words of its figures. */
+export const endWords = ({ hangs, kills }: CrashFreeOverview['ends']): string =>
+  hangs && kills ? 'bad end' : hangs ? 'crash or hang' : kills ? 'crash or kill' : 'crash';
+
+/** The same in the plural. */
+export const endWordsPlural = ({ hangs, kills }: CrashFreeOverview['ends']): string =>
+  hangs && kills ? 'bad ends' : hangs ? 'crashes and hangs' : kills ? 'crashes and kills' : 'crashes';
+
+/** The two figures everybody asks for, each with how sure it is, and a sentence that compares them with before. */
+export function Headline({ overview, api, here }: { overview: CrashFreeOverview; api: string; here: string }) {
+  const { total, before, ends, error, scope } = overview;
+  const figures = stabilityFigures(total, ends);
+  const what = endWords(ends);
+  return (
+    <div className={styles.headline}>
+      <section aria-label={`Sessions without a ${what}`}>
+        <h2>Sessions without a {what}</h2>
+        <p className={styles.figure}>{figures.few ? 'too few' : wordFree(figures.crashFreeSessions.value)}</p>
+        <p>
+          <b>{wordThousandth(figures.crashes.value)}</b> for 1,000 · {wordRange(figures.crashes)}
+        </p>
+        <p className={styles.faint}>
+          {wordNumber(badSessions(total, ends).hits)} of {wordCount(total.sessions, 'session', 'sessions')}
+        </p>
+      </section>
+      <section aria-label="People without a crash">
+        <h2>People without a crash</h2>
+        <p className={styles.figure}>{figures.few ? 'too few' : wordFree(figures.crashFreePersons.value)}</p>
+        <p>
+          <b>{wordNumber(total.personsCrashed)}</b> met one · {wordRange(figures.crashFreePersons, wordFree)}
+        </p>
+        <p className={styles.faint}>
+          of {wordCount(total.persons, 'person', 'people')}: {wordNumber(total.newPersons)} new,{' '}
+          {wordNumber(total.persons - total.newPersons)} seen before
+          {overview.dailyPersons !== null && `; ${wordNumber(Math.round(overview.dailyPersons))} on an average day`}
+        </p>
+      </section>
+      <div className={styles.said}>
+        {before && scope.days !== null && (
+          <p>
+            Against the {scope.days} days before: <b data-verdict={before.comparison.verdict}>{wordComparison(before.comparison)}</b>.
+          </p>
+        )}
+        <p>
+          Beside it, for 1,000 sessions: {wordThousandth(figures.hangs.value)} hung, {wordThousandth(figures.kills.value)} were killed by
+          the system, {wordThousandth(figures.crashesAtStart.value)} crashed in their first five seconds,{' '}
+          {wordThousandth(figures.errors.value)} met a handled error.
+          <HowSoon api={api} overview={overview} />
+        </p>
+        <Outside overview={overview} here={here} />
+        {error > 0 && (
+          <p className={styles.faint}>
+            Sessions and people are counted in a sample, ± {(100 * error).toFixed(2)} %; the exact figures come by themselves.
+          </p>
+        )}
+        {overview.unasked.length > 0 && (
+          <p className={styles.faint}>Sessions do not tell {overview.unasked.join(', ')}; that part of the filter narrows reports alone.</p>
+        )}
+      </div>
+    </div>
+  );
+}
+
+/** What went wrong and is in no figure, since no session was told for it. */
+function Outside({ overview: { outside, ends, scope }, here }: { overview: CrashFreeOverview; here: string }) {
+  const { noSession, untold } = outside;
+  if (noSession + untold === 0) return null;
+  const asked = printScope({ ...withCondition(scope, hasValue('session', '', 'none')), kinds: kindsOfEnds(ends), cases: 'any' });
+  return (
+    <p className={styles.faint}>
+      In none of these figures:{' '}
+      {noSession > 0 && (
+        <>
+          <a href={`${here}/cases?${asked}`}>{wordCount(noSession, 'report', 'reports')}</a> that {noSession === 1 ? 'names' : 'name'} no
+          session
+        </>
+      )}
+      {noSession > 0 && untold > 0 && ', and '}
+      {untold > 0 && `${wordCount(untold, 'session', 'sessions')} that only reports tell of`}.
+    </p>
+  );
+}
+
+/** How far into a session the crashes come. */
+function HowSoon({ api, overview }: { api: string; overview: CrashFreeOverview }) {
+  const { answer, stale } = useAnswer<TimeToCrash>(
+    overview.total.crashed > 0 ? `${api}/crash-free/time-to-crash?${overview.address}` : null,
+    { waitMs: 300, turn: overview.total.crashed },
+  );
+  if (overview.total.crashed === 0 || (answer && !stale && !answer.afterMs)) return null;
+  // Before it is known the sentence takes the room that it will need, so that nothing below it moves.
+  const [lower, median, upper] = (['lower', 'median', 'upper'] as const).map((name) =>
+    answer?.afterMs ? wordDuration(answer.afterMs[name]) : '… min … s',
+  );
+  return (
+    <>
+      {' '}
+      Half of the crashes come within {median} (the middle half after {lower} to {upper}
+      {answer?.cut && `; the newest ${wordNumber(answer.sessions)} were looked at`}).
+    </>
+  );
+}

@@ -1,0 +1,220 @@
+import { Menu, UnstyledButton } from '@mantine/core';
+import { wordField } from '@rough-ember/core/scope/filter/print-filter';
+import { notToldValue, otherValues } from '@rough-ember/core/session-index/count-sessions';
+import type { SessionField } from '@rough-ember/core/session-index/person-day';
+import { type Counts, noCounts } from '@rough-ember/core/session-index/tally';
+import type { Verdict } from '@rough-ember/core/stability/difference';
+import { type BadEnds, badSessions, enoughSessions, perThousand } from '@rough-ember/core/stability/figures';
+import { cellsOf, type MatrixCell } from '@rough-ember/core/stability/matrix-cells';
+import type { StabilityMatrix } from '@rough-ember/server/stability/crash-free';
+import { type SyntheticEvent, useState } from 'react';
+import { emberLevelOfAll } from '../desk/ember-level';
+import { wordCount, wordNumber } from '../words/numbers';
+import styles from './CrashFree.module.css';
+import { wordRange, wordThousandth } from './stability-words';
+
+/** A cell of the matrix by its values. */
+export interface ChosenCell {
+  readonly down: string;
+  readonly across: string;
+}
+
+export const wordValue = (value: string): string => (value === notToldValue ? 'not told' : value === otherValues ? 'all others' : value);
+
+/** A cell that surely does worse or better than the rest says so by a shape beside its figure. */
+export const verdictMarks: Readonly<Partial<Record<Verdict, string>>> = { worse: '▴', better: '▿' };
+
+export interface CellsProps {
+  readonly matrix: StabilityMatrix;
+  readonly ends: BadEnds;
+  readonly chosen: ChosenCell | null;
+  readonly onChoose: (cell: ChosenCell) => void;
+  /** Somebody rests on a cell, by pointer or keyboard; null when they leave it. */
+  readonly onRest: (resting: RestingCell | null) => void;
+}
+
+export interface RestingCell {
+  readonly cell: MatrixCell;
+  readonly element: HTMLElement;
+}
+
+/** What the rows of the matrix are ordered by: their sessions, or the rate in a column. */
+type RowOrder = { readonly by: 'sessions' | 'rate' } | { readonly by: 'column'; readonly column: number };
+
+/** Crashes for 1,000 sessions by two fields, shaded; hollow where there are too few sessions to say much. */
+export function StabilityMatrixTable({ matrix, ends, chosen, onChoose, onRest }: CellsProps) {
+  const [order, setOrder] = useState<RowOrder>({ by: 'sessions' });
+  const cells = new Map(cellsOf(matrix, ends).map((cell) => [JSON.stringify([cell.down, cell.across]), cell]));
+  const rate = (counts: Counts | undefined) => (counts && counts.sessions > 0 ? badSessions(counts, ends).hits / counts.sessions : -1);
+  const weigh = (row: number): number =>
+    order.by === 'sessions'
+      ? (matrix.ofRows[row]?.sessions ?? 0)
+      : rate(order.by === 'column' ? matrix.cells[row * matrix.columns.length + order.column] : matrix.ofRows[row]);
+  const rows = matrix.rows
+    .map((value, at) => ({ value, at, counts: matrix.ofRows[at] ?? noCounts }))
+    .sort((a, b) => weigh(b.at) - weigh(a.at));
+  const sorted = (isSorted: boolean) => (isSorted ? ('descending' as const) : undefined);
+  return (
+    // A wide matrix scrolls sideways, so the keyboard must reach it.
+    // biome-ignore lint/a11y/noNoninteractiveTabindex: a scrollable region
+    <div className={styles.scroll} tabIndex={0}>
+      <table className={styles.matrix}>
+        <thead>
+          <tr>
+            <th scope="col" aria-sort={sorted(order.by === 'sessions')}>
+              <SortButton label="sessions" isSorted={order.by === 'sessions'} onSort={() => setOrder({ by: 'sessions' })} />
+            </th>
+            {matrix.columns.map((value, column) => {
+              const isSorted = order.by === 'column' && order.column === column;
+              return (
+                <th key={value} scope="col" aria-sort={sorted(isSorted)}>
+                  <SortButton label={wordValue(value)} isSorted={isSorted} onSort={() => setOrder({ by: 'column', column })} />
+                </th>
+              );
+            })}
+            <th scope="col" aria-sort={sorted(order.by === 'rate')}>
+              <SortButton label="all" isSorted={order.by === 'rate'} onSort={() => setOrder({ by: 'rate' })} />
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map(({ value, counts }) => (
+            <tr key={value}>
+              <th scope="row">
+                {wordValue(value)} <small>{wordNumber(counts.sessions)}</small>
+              </th>
+              {matrix.columns.map((across) => (
+                <td key={across}>
+                  <Cell
+                    cell={cells.get(JSON.stringify([value, across]))}
+                    ends={ends}
+                    isChosen={chosen?.down === value && chosen.across === across}
+                    onChoose={() => onChoose({ down: value, across })}
+                    onRest={onRest}
+                  />
+                </td>
+              ))}
+              <td>
+                <span
+                  className={styles.cell}
+                  data-level={levelOf(counts, ends)}
+                  title={`${wordValue(value)}, all: ${wordCell(counts, ends)}`}
+                >
+                  {wordRate(counts, ends)}
+                </span>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+/** The head of a column that orders by it. */
+export function SortButton({ label, isSorted, onSort }: { label: string; isSorted: boolean; onSort: () => void }) {
+  return (
+    <UnstyledButton className={styles.sort} title={`Order by ${label}`} onClick={onSort}>
+      {label}
+      {isSorted && <span aria-hidden="true"> ↓</span>}
+    </UnstyledButton>
+  );
+}
+
+const levelOf = (counts: Counts, ends: BadEnds) =>
+  counts.sessions < enoughSessions ? 'few' : emberLevelOfAll(perThousand(badSessions(counts, ends)).value);
+
+const wordRate = (counts: Counts, ends: BadEnds): string =>
+  `${wordThousandth(perThousand(badSessions(counts, ends)).value)}${counts.sessions < enoughSessions ? ' ?' : ''}`;
+
+/** A cell in words: rate, interval, sessions and people. */
+export const wordCell = (counts: Counts, ends: BadEnds): string => {
+  const rate = perThousand(badSessions(counts, ends));
+  const few = counts.sessions < enoughSessions ? ', too few to say much' : '';
+  return `${wordThousandth(rate.value)} for 1,000 (${wordRange(rate)}), ${wordCount(counts.sessions, 'session', 'sessions')}, ${wordCount(counts.persons, 'person', 'people')}${few}`;
+};
+
+function Cell({
+  cell,
+  ends,
+  isChosen,
+  onChoose,
+  onRest,
+}: {
+  cell: MatrixCell | undefined;
+  ends: BadEnds;
+  isChosen: boolean;
+  onChoose: () => void;
+  onRest: CellsProps['onRest'];
+}) {
+  if (!cell) return <span className={styles.noCell} />;
+  const { counts, verdict } = cell;
+  const name = `${wordValue(cell.down)}, ${wordValue(cell.across)}`;
+  const words = `${name}: ${wordCell(counts, ends)}${verdictMarks[verdict] ? `, ${verdict} than the rest` : ''}`;
+  const shown = (
+    <>
+      {wordRate(counts, ends)}
+      {verdictMarks[verdict] && <span className={styles.mark}>{verdictMarks[verdict]}</span>}
+    </>
+  );
+  if (cell.isRest)
+    return (
+      <span className={styles.cell} data-level={levelOf(counts, ends)} title={words}>
+        {shown}
+      </span>
+    );
+  const rest = (event: SyntheticEvent<HTMLElement>) => onRest({ cell, element: event.currentTarget });
+  return (
+    <button
+      type="button"
+      className={styles.cell}
+      data-level={levelOf(counts, ends)}
+      aria-label={words}
+      aria-pressed={isChosen}
+      onClick={onChoose}
+      onMouseEnter={rest}
+      onFocus={rest}
+      onMouseLeave={() => onRest(null)}
+      onBlur={() => onRest(null)}
+    >
+      {shown}
+    </button>
+  );
+}
+
+/** A word that is another field when it is clicked. */
+export function FieldWord({
+  value,
+  fields,
+  onChange,
+}: {
+  value: SessionField;
+  fields: readonly SessionField[];
+  onChange: (field: SessionField) => void;
+}) {
+  return (
+    <Menu width={220} withInitialFocusPlaceholder={false}>
+      <Menu.Target>
+        <UnstyledButton className={styles.word}>{wordField(value.field, value.key || null)}</UnstyledButton>
+      </Menu.Target>
+      <Menu.Dropdown className={styles.long}>
+        {fields.map((field) => (
+          <Menu.Item key={`${field.field} ${field.key}`} onClick={() => onChange(field)}>
+            {wordField(field.field, field.key || null)}
+          </Menu.Item>
+        ))}
+      </Menu.Dropdown>
+    </Menu>
+  );
+}
+
+/** The cells of the matrix as lines of a file, with the names of both fields above. */
+export function matrixLines(matrix: StabilityMatrix, ends: BadEnds, names: readonly [string, string]): (string | number)[][] {
+  const lines = matrix.rows.flatMap((down, row) =>
+    matrix.columns.map((across, column) => {
+      const counts = matrix.cells[row * matrix.columns.length + column] ?? noCounts;
+      return [wordValue(down), wordValue(across), counts.sessions, badSessions(counts, ends).hits, counts.persons, counts.personsCrashed];
+    }),
+  );
+  return [[...names, 'sessions', 'bad sessions', 'persons', 'persons with a crash'], ...lines];
+}

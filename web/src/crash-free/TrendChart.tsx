@@ -1,0 +1,148 @@
+import { badSessions } from '@rough-ember/core/stability/figures';
+import type { CrashFreeOverview } from '@rough-ember/server/stability/crash-free';
+import { Bar, CartesianGrid, ComposedChart, Line, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
+import { wordNumber } from '../words/numbers';
+import { wordDay } from '../words/time';
+import styles from './CrashFree.module.css';
+import { wordFree, wordThousandth } from './stability-words';
+
+/** From the oldest to the newest version: quiet ones first, the newest glowing. */
+const shades = ['var(--line-strong)', 'var(--ink-faint)', 'var(--cool)', 'var(--ember-2)', 'var(--ember-3)', 'var(--ember-4)'];
+
+/** A day of a version with fewer sessions is left out of its line: it would leap about and say nothing. */
+const fewestSessions = 60;
+const dayMs = 86_400_000;
+
+const dashes = { rollout: '3 3', flag: '1 3', case: '6 2' } as const;
+
+/** So many labels fit above the chart side by side. */
+const roomForLabels = 32;
+
+/** The labels of marks by their number: marks that lie closer than that share the label of the first of them. */
+function labelsOf(marks: readonly { readonly number: number; readonly day: number }[], closeMs: number): Map<number, string> {
+  const labels = new Map<number, string>();
+  let first: (typeof marks)[number] | undefined;
+  for (const mark of marks) {
+    if (first && mark.day - first.day < closeMs) labels.set(first.number, `${first.number}–${mark.number}`);
+    else {
+      first = mark;
+      labels.set(mark.number, String(mark.number));
+    }
+  }
+  return labels;
+}
+
+/** Crashes for 1,000 sessions by day, a line for each version, with the sessions behind them. */
+export function TrendChart({ overview, here }: { overview: CrashFreeOverview; here: string }) {
+  const { course, ends, marks, settings } = overview;
+  const shown = course.versions.slice(-shades.length);
+  const rows = course.sessions.map((sessions, day) => {
+    const rates = shown.map(({ days }) => {
+      const counts = days[day];
+      if (!counts || counts.sessions < fewestSessions) return null;
+      const { hits, count: all } = badSessions(counts, ends);
+      return (1_000 * hits) / all;
+    });
+    return { at: (course.first + day) * dayMs, sessions, ...Object.fromEntries(rates.map((rate, at) => [`v${at}`, rate])) };
+  });
+  const target = settings.targetPercent === null ? null : 10 * (100 - settings.targetPercent);
+  const shade = (at: number) => shades[shades.length - shown.length + at] as string;
+  const numbered = marks.map((mark, at) => ({ ...mark, number: at + 1, day: Math.floor(Date.parse(mark.at) / dayMs) * dayMs }));
+  const labels = labelsOf(numbered, (rows.length * dayMs) / roomForLabels);
+  return (
+    <>
+      <div aria-hidden="true" className={styles.chart}>
+        <ResponsiveContainer width="100%" height={210} initialDimension={{ width: 820, height: 210 }}>
+          <ComposedChart accessibilityLayer={false} data={rows} margin={{ top: 18, right: 8, bottom: 0, left: -14 }}>
+            <CartesianGrid vertical={false} stroke="var(--line)" />
+            <XAxis
+              dataKey="at"
+              tickFormatter={(at: number) => wordDay(new Date(at).toISOString())}
+              tick={{ fill: 'var(--ink-soft)', fontSize: 11 }}
+              stroke="var(--line-strong)"
+              minTickGap={48}
+            />
+            <YAxis
+              yAxisId="rate"
+              tick={{ fill: 'var(--ink-soft)', fontSize: 11 }}
+              stroke="none"
+              tickFormatter={wordThousandth}
+              domain={[0, 'auto']}
+            />
+            <YAxis yAxisId="sessions" orientation="right" hide domain={[0, (most: number) => most * 4]} />
+            <Bar yAxisId="sessions" dataKey="sessions" fill="var(--ember-0)" isAnimationActive={false} />
+            {target !== null && (
+              <ReferenceLine
+                yAxisId="rate"
+                y={target}
+                stroke="var(--cool)"
+                strokeDasharray="5 4"
+                label={{ value: `target ${wordThousandth(target)}`, position: 'insideTopLeft', fill: 'var(--cool)', fontSize: 11 }}
+              />
+            )}
+            {numbered.map(({ number, day, kind }) => (
+              <ReferenceLine
+                key={number}
+                yAxisId="rate"
+                x={day}
+                stroke="var(--line-strong)"
+                strokeDasharray={dashes[kind]}
+                label={{ value: labels.get(number) ?? '', position: 'top', fill: 'var(--ink-soft)', fontSize: 10 }}
+              />
+            ))}
+            {shown.map(({ version }, at) => (
+              <Line
+                key={version}
+                yAxisId="rate"
+                dataKey={`v${at}`}
+                name={version}
+                stroke={shade(at)}
+                strokeWidth={at === shown.length - 1 ? 2.6 : 1.8}
+                dot={false}
+                connectNulls
+                isAnimationActive={false}
+              />
+            ))}
+            <Tooltip
+              isAnimationActive={false}
+              content={({ active, label, payload }) =>
+                active && payload.length > 0 ? (
+                  <div className={styles.tip}>
+                    <b>{wordDay(new Date(Number(label)).toISOString())}</b>
+                    {payload.map(({ name, value }) =>
+                      value === null || value === undefined ? null : name === 'sessions' ? (
+                        <div key="sessions">{wordNumber(Number(value))} sessions</div>
+                      ) : (
+                        <div key={String(name)}>
+                          {String(name)}: {wordThousandth(Number(value))} for 1,000, {wordFree(1 - Number(value) / 1_000)} free
+                        </div>
+                      ),
+                    )}
+                  </div>
+                ) : null
+              }
+            />
+          </ComposedChart>
+        </ResponsiveContainer>
+      </div>
+      <ul className={styles.keys}>
+        {shown.map(({ version }, at) => (
+          <li key={version}>
+            <i style={{ background: shade(at) }} />
+            {version}
+          </li>
+        ))}
+        <li className={styles.faint}>columns: sessions of the day</li>
+      </ul>
+      {numbered.length > 0 && (
+        <ol className={styles.marks} aria-label="What was changed meanwhile">
+          {numbered.map(({ number, what, how, at, ref }) => (
+            <li key={number}>
+              <b>{number}</b> {ref ? <a href={`${here}/cases/${ref}`}>{what}</a> : what} {how}, <time dateTime={at}>{wordDay(at)}</time>
+            </li>
+          ))}
+        </ol>
+      )}
+    </>
+  );
+}

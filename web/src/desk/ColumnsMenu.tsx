@@ -1,0 +1,28 @@
+import { Menu, UnstyledButton } from '@mantine/core';
+import { type DeskColumn, deskColumnNames, deskColumns } from '@rough-ember/core/cases/desk-columns';
+import { request } from '../client/api';
+import styles from '../islands/CasesDesk.module.css';
+
+/** What each row shows, chosen by whoever looks and kept with their account. */
+export function ColumnsMenu({ columns, onChange }: { columns: readonly DeskColumn[]; onChange: (columns: readonly DeskColumn[]) => void }) {
+  const toggle = (column: DeskColumn) => {
+    const next = deskColumnNames.filter((one) => (one === column ? !columns.includes(one) : columns.includes(one)));
+    onChange(next);
+    // A choice that cannot be kept still holds on this page.
+    request('PUT', '/api/v1/account/desk-columns', { columns: next }).catch(() => {});
+  };
+  return (
+    <Menu width={230} withInitialFocusPlaceholder={false}>
+      <Menu.Target>
+        <UnstyledButton className={styles.order}>columns</UnstyledButton>
+      </Menu.Target>
+      <Menu.Dropdown>
+        {deskColumnNames.map((column) => (
+          <Menu.CheckboxItem key={column} checked={columns.includes(column)} onChange={() => toggle(column)}>
+            {deskColumns[column].replace(/^./, (letter) => letter.toUpperCase())}
+          </Menu.CheckboxItem>
+        ))}
+      </Menu.Dropdown>
+    </Menu>
+  );
+}

@@ -1,0 +1,279 @@
+import { Button } from '@mantine/core';
+import { fieldNames, meaningOf } from '@rough-ember/core/scope/filter/filter';
+import { wordField } from '@rough-ember/core/scope/filter/print-filter';
+import type { Scope } from '@rough-ember/core/scope/scope';
+import { type SessionField, sessionFields } from '@rough-ember/core/session-index/person-day';
+import { type BadEnds, enoughSessions } from '@rough-ember/core/stability/figures';
+import type { CrashFreeOverview, SidesComparison, StabilityMatrix } from '@rough-ember/server/stability/crash-free';
+import { lazy, Suspense, useState } from 'react';
+import { useAddress } from '../client/use-address';
+import { useAnswer } from '../client/use-answer';
+import { useLive } from '../client/use-live';
+import { CellCard } from '../crash-free/CellCard';
+import styles from '../crash-free/CrashFree.module.css';
+import { EndsWord } from '../crash-free/EndsWord';
+import { endWordsPlural, Headline } from '../crash-free/Headline';
+import { Parts } from '../crash-free/Parts';
+import { SidesPanel } from '../crash-free/SidesPanel';
+import { StabilityCellList } from '../crash-free/StabilityCellList';
+import {
+  type CellsProps,
+  FieldWord,
+  matrixLines,
+  type RestingCell,
+  StabilityMatrixTable,
+  verdictMarks,
+  wordValue,
+} from '../crash-free/StabilityMatrixTable';
+import { readStabilityView, type StabilityView, stabilityParameters, writeStabilityView } from '../crash-free/stability-address';
+import { VersionTable } from '../crash-free/VersionTable';
+import { ScopeSentence } from '../scope/ScopeSentence';
+import { hasValue, ScopeContext, withCondition } from '../scope/scope-context';
+import { useFields } from '../scope/use-fields';
+import type { Frame } from '../shell/frame';
+import { ProblemNotice } from '../shell/Notice';
+import { Shell } from '../shell/Shell';
+import side from '../shell/SidePage.module.css';
+import { saveCsv } from '../words/csv';
+import { wordCount } from '../words/numbers';
+
+// The chart brings a library along that the first view does without.
+const TrendChart = lazy(() => import('../crash-free/TrendChart').then(({ TrendChart }) => ({ default: TrendChart })));
+
+export interface CrashFreePageProps {
+  readonly frame: Frame;
+  readonly overview: CrashFreeOverview;
+  readonly view: StabilityView;
+}
+
+export function CrashFreePage(props: CrashFreePageProps) {
+  return (
+    <Shell frame={props.frame} place="crash-free">
+      <CrashFree {...props} />
+    </Shell>
+  );
+}
+
+/** How many sessions and people met no crash: in all, by version and day, by any two fields, and what makes a difference. */
+function CrashFree({ frame, overview: initial, view: first }: CrashFreePageProps) {
+  const [view, go] = useAddress(first, readStabilityView, writeStabilityView);
+  const api = `/api/v1/apps/${frame.app.slug}`;
+  const parameters = stabilityParameters(view);
+  const { data: quick, problem } = useLive(frame.app.slug, `${api}/crash-free?${parameters}`, initial);
+  // Where a sample stood for all, everybody is counted meanwhile.
+  const exact = useAnswer<CrashFreeOverview>(quick.error > 0 ? `${api}/crash-free?${parameters}&exact=1` : null);
+  const overview = exact.answer && !exact.stale ? exact.answer : quick;
+  const changeScope = (scope: Scope) => go({ ...view, scope, cell: null });
+  const { total, ends, versions } = overview;
+  return (
+    <ScopeContext value={{ scope: view.scope, api, change: changeScope }}>
+      <main>
+        <ScopeSentence
+          api={api}
+          scope={view.scope}
+          versions={versions}
+          onChange={changeScope}
+          subject={
+            <>
+              Sessions without a <EndsWord ends={view.ends} onChange={(ends) => go({ ...view, ends })} />
+            </>
+          }
+        >
+          <Parts here={`/apps/${frame.app.slug}`} part="crash-free" scope={view.scope} />
+          {wordCount(total.sessions, 'session', 'sessions')} · {wordCount(total.persons, 'person', 'people')}
+        </ScopeSentence>
+        <ProblemNotice problem={problem} />
+        {total.sessions === 0 ? (
+          <NoSessions
+            frame={frame}
+            overview={overview}
+            onAll={() => changeScope({ ...view.scope, days: null, versions: { match: 'any' }, filter: null })}
+          />
+        ) : (
+          <div className={side.columns}>
+            <div className={styles.work}>
+              <Headline overview={overview} api={api} here={`/apps/${frame.app.slug}`} />
+              <Suspense fallback={<div className={styles.room} />}>
+                <TrendChart overview={overview} here={`/apps/${frame.app.slug}`} />
+              </Suspense>
+              <MatrixPart frame={frame} view={view} ends={ends} onView={go} />
+              <section aria-label="Versions">
+                <div className={styles.line}>
+                  <span>
+                    Versions, each against the one before it; <a href={`/apps/${frame.app.slug}/versions`}>their rollouts and cases</a>
+                  </span>
+                </div>
+                <VersionTable versions={overview.byVersion} ends={ends} />
+              </section>
+            </div>
+            <aside className={side.side} aria-label="What makes the difference">
+              <Chosen frame={frame} view={view} overview={overview} />
+            </aside>
+          </div>
+        )}
+      </main>
+    </ScopeContext>
+  );
+}
+
+/** Sessions by two fields. */
+function MatrixPart({
+  frame,
+  view,
+  ends,
+  onView,
+}: {
+  frame: Frame;
+  view: StabilityView;
+  ends: BadEnds;
+  onView: (view: StabilityView) => void;
+}) {
+  const api = `/api/v1/apps/${frame.app.slug}`;
+  const ask = `${api}/crash-free/matrix?${stabilityParameters(view)}&down=${encodeURIComponent(nameOf(view.down))}&across=${encodeURIComponent(nameOf(view.across))}`;
+  const quick = useAnswer<StabilityMatrix>(ask);
+  const exact = useAnswer<StabilityMatrix>(quick.answer && quick.answer.error > 0 && !quick.stale ? `${ask}&exact=1` : null);
+  const matrix = exact.answer && !exact.stale ? exact.answer : quick.answer;
+  const fields = useSessionFields(api);
+  const [resting, setResting] = useState<RestingCell | null>(null);
+  const split = [view.down, view.across] as const;
+  const cells = (matrix: StabilityMatrix): CellsProps => ({
+    matrix,
+    ends,
+    chosen: view.cell,
+    onChoose: (cell) => onView({ ...view, cell }),
+    onRest: setResting,
+  });
+  const download = () => {
+    if (!matrix) return;
+    const names = [wordField(view.down.field, view.down.key || null), wordField(view.across.field, view.across.key || null)] as const;
+    saveCsv(`${frame.app.slug}-sessions.csv`, matrixLines(matrix, ends, names));
+  };
+  return (
+    <section aria-label="Sessions by two fields" aria-busy={quick.stale}>
+      <div className={styles.line}>
+        <span>
+          {endWordsPlural(ends).replace(/^./, (letter) => letter.toUpperCase())} for 1,000 sessions by{' '}
+          <FieldWord value={view.down} fields={fields} onChange={(down) => onView({ ...view, down, cell: null })} /> and{' '}
+          <FieldWord value={view.across} fields={fields} onChange={(across) => onView({ ...view, across, cell: null })} />
+        </span>
+        <span className={styles.faint}>
+          dashed: fewer than {enoughSessions} sessions · {verdictMarks.worse} {verdictMarks.better} surely worse, better than the rest{' '}
+          <Button
+            size="compact-xs"
+            variant="subtle"
+            aria-pressed={view.form === 'lines'}
+            onClick={() => onView({ ...view, form: view.form === 'lines' ? 'matrix' : 'lines' })}
+          >
+            {view.form === 'lines' ? 'As a matrix' : 'As lines'}
+          </Button>
+          <Button size="compact-xs" variant="subtle" onClick={download}>
+            CSV
+          </Button>
+        </span>
+      </div>
+      <ProblemNotice problem={quick.problem} />
+      {!matrix ? (
+        <p className={styles.faint}>looking …</p>
+      ) : view.form === 'lines' ? (
+        <StabilityCellList {...cells(matrix)} fields={split} />
+      ) : (
+        <StabilityMatrixTable {...cells(matrix)} />
+      )}
+      {resting && (
+        <CellCard key={`${resting.cell.down}\n${resting.cell.across}`} {...{ resting, api, ends }} scope={view.scope} fields={split} />
+      )}
+    </section>
+  );
+}
+
+/** `flags.night-map`: a field as the address names it. */
+const nameOf = ({ field, key }: SessionField): string => (key === '' ? field : `${field}.${key}`);
+
+/** What sessions can be split by: their own fields, and the flags and attributes that the app has. */
+function useSessionFields(api: string): readonly SessionField[] {
+  const overview = useFields(api);
+  const plain = fieldNames.filter((name) => sessionFields.some((one) => one === name)).map((field) => ({ field, key: '' }));
+  const named = (overview?.fields ?? []).filter(({ field }) => meaningOf(field).isMap).map(({ field, key }) => ({ field, key }));
+  return [...plain, ...named];
+}
+
+/** The chosen cell, or the newest version, against what it is best compared with. */
+function Chosen({ frame, view, overview }: { frame: Frame; view: StabilityView; overview: CrashFreeOverview }) {
+  const here = `/apps/${frame.app.slug}`;
+  const api = `/api/v1${here}`;
+  const sides = sidesOf(view, overview);
+  const parameters =
+    sides && new URLSearchParams({ by: nameOf(sides.by), right: sides.right, ...(sides.left === null ? {} : { left: sides.left }) });
+  const { answer, problem, stale } = useAnswer<SidesComparison>(
+    sides && `${api}/crash-free/compare?${stabilityParameters({ ...view, scope: sides.scope })}&${parameters}`,
+  );
+  if (!sides) return <p>There is one version only, so there is nothing to compare it with. Choose a cell of the matrix.</p>;
+  if (problem) return <ProblemNotice problem={problem} />;
+  if (!answer) return <p className={styles.faint}>looking …</p>;
+  return (
+    <div aria-busy={stale}>
+      <SidesPanel
+        title={sides.title}
+        other={sides.other}
+        sides={answer}
+        ends={view.ends}
+        casesAddress={`${here}/cases?${answer.addresses[1]}`}
+        sessionsAddress={`${here}/sessions?${answer.addresses[1]}`}
+        caseAddress={(ref) => `${here}/cases/${ref}?${answer.addresses[1]}`}
+      />
+    </div>
+  );
+}
+
+interface Sides {
+  readonly title: string;
+  readonly other: string;
+  readonly scope: Scope;
+  readonly by: SessionField;
+  readonly left: string | null;
+  readonly right: string;
+}
+
+/** Versions are compared with the one before them, other values with everything else. */
+function sidesOf({ scope, cell, down, across }: StabilityView, overview: CrashFreeOverview): Sides | null {
+  const versions = overview.byVersion.map((one) => one.version);
+  const before = (version: string) => versions[versions.indexOf(version) - 1] ?? null;
+  if (cell === null) {
+    const [left, right] = versions.slice(-2);
+    if (left === undefined || right === undefined) return null;
+    return { title: `${right}, the newest`, other: left, scope, by: { field: 'version', key: '' }, left, right };
+  }
+  const within = (field: SessionField, value: string) =>
+    value === '' ? scope : withCondition(scope, hasValue(field.field, field.key, value));
+  const isByVersion = across.field === 'version' || down.field !== 'version';
+  const [by, right, narrowed] = isByVersion
+    ? [across, cell.across, within(down, cell.down)]
+    : [down, cell.down, within(across, cell.across)];
+  const left = by.field === 'version' ? before(right) : null;
+  return {
+    title: `${wordValue(cell.across)} on ${wordValue(cell.down)}`,
+    other: left === null ? 'everything else' : `${left} there`,
+    scope: narrowed,
+    by,
+    left,
+    right,
+  };
+}
+
+/** Before the first session: what to do to see one. */
+function NoSessions({ frame, overview, onAll }: { frame: Frame; overview: CrashFreeOverview; onAll: () => void }) {
+  return (
+    <section className={styles.nothing}>
+      <h1>No session lies in this scope</h1>
+      <p>
+        Crash-free figures need sessions, of those that go well too: the app sends one when it comes to the foreground and when it leaves
+        it. The snippets on <a href={`/apps/${frame.app.slug}/intake`}>Intake</a> do that.
+      </p>
+      {overview.scope.days !== null && (
+        <Button variant="default" onClick={onAll}>
+          Look at all time
+        </Button>
+      )}
+    </section>
+  );
+}

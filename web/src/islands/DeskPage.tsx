@@ -1,0 +1,200 @@
+import { Button, TextInput } from '@mantine/core';
+import { type DeskSettings, deskSettingsSchema } from '@rough-ember/core/cases/desk-settings';
+import type { FieldOverview } from '@rough-ember/server/desk/fields';
+import { type SubmitEvent, useState } from 'react';
+import { RequestProblem, request } from '../client/api';
+import { useLive } from '../client/use-live';
+import type { Frame } from '../shell/frame';
+import { Shell } from '../shell/Shell';
+import { SidePage } from '../shell/SidePage';
+import { wordCount, wordNumber } from '../words/numbers';
+import styles from './DeskPage.module.css';
+
+export interface DeskPageProps {
+  readonly frame: Frame;
+  readonly fields: FieldOverview;
+  readonly settings: DeskSettings;
+}
+
+export function DeskPage(props: DeskPageProps) {
+  return (
+    <Shell frame={props.frame} place="cases">
+      <DeskSettingsView {...props} />
+    </Shell>
+  );
+}
+
+/** What the desk of an app can be filtered by, what that costs, and where frames lead to. */
+function DeskSettingsView({ frame, fields: initial, settings: first }: DeskPageProps) {
+  const api = `/api/v1/apps/${frame.app.slug}`;
+  const { data: fields, problem: liveProblem, refresh } = useLive(frame.app.slug, `${api}/fields`, initial);
+  const [problem, setProblem] = useState<RequestProblem | null>(null);
+  const [said, setSaid] = useState<string | null>(null);
+  const mayAct = frame.account.role !== 'viewer';
+  const run = async (words: string, ask: () => Promise<unknown>) => {
+    try {
+      await ask();
+      setProblem(null);
+      setSaid(words);
+      refresh();
+    } catch (error) {
+      setSaid(null);
+      setProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.'));
+    }
+  };
+  const add = (event: SubmitEvent<HTMLFormElement>) => {
+    event.preventDefault();
+    const form = event.currentTarget;
+    const name = String(new FormData(form).get('name')).trim();
+    void run(`Reports are being looked at for ${name}.`, () => request('POST', `${api}/attributes`, { name })).then(() => form.reset());
+  };
+  const saveLinks = (event: SubmitEvent<HTMLFormElement>) => {
+    event.preventDefault();
+    const form = new FormData(event.currentTarget);
+    const text = (name: string) => String(form.get(name)).trim() || null;
+    const folder = text('folder');
+    const parsed = deskSettingsSchema.safeParse({
+      ...first,
+      editor: text('editor'),
+      repository: text('repository'),
+      sources: folder === null ? null : { folder, revision: text('revision') },
+    });
+    if (!parsed.success) {
+      const [issue] = parsed.error.issues;
+      setProblem(new RequestProblem(`${String(issue?.path[0])}: ${issue?.message}.`, 'Change it and save again.'));
+      return;
+    }
+    void run('Saved.', async () => {
+      const current = await request<DeskSettings>('GET', `${api}/desk-settings`);
+      await request('PUT', `${api}/desk-settings`, { ...parsed.data, breakdowns: current.breakdowns });
+    });
+  };
+  const side = (
+    <>
+      <section>
+        <h2>Where frames lead</h2>
+        <form className={styles.form} onSubmit={saveLinks}>
+          <TextInput
+            name="editor"
+            label="Address of a line in the editor"
+            placeholder="myeditor://open?path=/src/{file}&line={line}"
+            defaultValue={first.editor ?? ''}
+            disabled={!mayAct}
+          />
+          <TextInput
+            name="repository"
+            label="Address of a line in the repository"
+            placeholder="https://git.larkfield.example/guide/{version}/{file}#L{line}"
+            defaultValue={first.repository ?? ''}
+            disabled={!mayAct}
+          />
+          <TextInput
+            name="folder"
+            label="Folder of the sources on the server"
+            description="Under EMBER_SOURCES_DIR; lines of source are then shown in stacks."
+            placeholder="guide, or guide/{version}"
+            defaultValue={first.sources?.folder ?? ''}
+            disabled={!mayAct}
+          />
+          <TextInput
+            name="revision"
+            label="Revision, where the folder is a git checkout"
+            placeholder="v{version}"
+            defaultValue={first.sources?.revision ?? ''}
+            disabled={!mayAct}
+          />
+          {mayAct && (
+            <Button type="submit" size="xs" variant="default">
+              Save
+            </Button>
+          )}
+        </form>
+        <p>
+          <code>{'{version}'}</code> becomes that of the report, <code>{'{file}'}</code> and <code>{'{line}'}</code> those of the frame.
+        </p>
+      </section>
+      <section>
+        <h2>Grouping</h2>
+        <p>
+          Which reports are one case follows the stacks, and <a href={`/apps/${frame.app.slug}/grouping`}>rules of this app</a>.
+        </p>
+      </section>
+    </>
+  );
+  return (
+    <SidePage
+      sentence={
+        <>
+          Reports can be filtered by <b>{wordCount(fields.attributes.length, 'attribute', 'attributes')}</b> of this app, of{' '}
+          {fields.mostAttributes} there can be, and by every field that all apps have.
+        </>
+      }
+      problem={problem ?? liveProblem}
+      side={side}
+      sideLabel="Settings"
+    >
+      <div className={styles.work}>
+        {said && <p role="status">{said}</p>}
+        {fields.runsLeft > 0 && (
+          <p role="status">At most {wordNumber(fields.runsLeft * 500)} reports are still to be looked at. This page can be left.</p>
+        )}
+        <table className={styles.table}>
+          <caption>Attributes. Each different value is kept once, and costs every report that has it a few bytes.</caption>
+          <thead>
+            <tr>
+              <th scope="col">Attribute</th>
+              <th scope="col">Different values</th>
+              <th scope="col">
+                <span className={styles.hidden}>What can be done</span>
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {fields.attributes.map(({ name, values }) => (
+              <tr key={name}>
+                <th scope="row">{name}</th>
+                <td>
+                  {wordNumber(values)}
+                  {values > 10_000 && ', more than anybody filters by'}
+                </td>
+                <td>
+                  {mayAct && (
+                    <Button
+                      size="compact-xs"
+                      variant="subtle"
+                      onClick={() =>
+                        void run(`${name} is given up.`, () => request('DELETE', `${api}/attributes/${encodeURIComponent(name)}`))
+                      }
+                    >
+                      Give up
+                    </Button>
+                  )}
+                </td>
+              </tr>
+            ))}
+            {fields.attributes.length === 0 && (
+              <tr>
+                <td colSpan={3}>None yet. Point at an attribute of a report, under State, or name one here.</td>
+              </tr>
+            )}
+          </tbody>
+        </table>
+        {mayAct && (
+          <form className={styles.add} onSubmit={add}>
+            <TextInput
+              name="name"
+              size="xs"
+              aria-label="Name of the attribute"
+              placeholder="name of an attribute"
+              required
+              maxLength={200}
+            />
+            <Button type="submit" size="xs" variant="default">
+              Make it filterable
+            </Button>
+          </form>
+        )}
+      </div>
+    </SidePage>
+  );
+}

@@ -1,0 +1,226 @@
+import { Button, Textarea } from '@mantine/core';
+import { ruleVerbs } from '@rough-ember/core/grouping/rules/grouping-rules';
+import { parseRules } from '@rough-ember/core/grouping/rules/parse-rules';
+import type { GroupingChangeView, GroupingOverview, RulesPreview } from '@rough-ember/server/grouping/change-rules';
+import { useState } from 'react';
+import { RequestProblem, request } from '../client/api';
+import { useLive } from '../client/use-live';
+import type { Frame } from '../shell/frame';
+import { Shell } from '../shell/Shell';
+import { SidePage } from '../shell/SidePage';
+import { wordCount, wordNumber } from '../words/numbers';
+import { wordAgo } from '../words/time';
+import styles from './GroupingPage.module.css';
+
+export interface GroupingPageProps {
+  readonly frame: Frame;
+  readonly overview: GroupingOverview;
+  /** A rule that was made by pointing at a frame, to be added. */
+  readonly added: string;
+}
+
+export function GroupingPage(props: GroupingPageProps) {
+  return (
+    <Shell frame={props.frame} place="cases">
+      <Grouping {...props} />
+    </Shell>
+  );
+}
+
+/** The rules of an app: written, looked at on what is there, applied, and taken back. */
+function Grouping({ frame, overview: initial, added }: GroupingPageProps) {
+  const api = `/api/v1/apps/${frame.app.slug}/grouping`;
+  const { data: overview, problem: liveProblem } = useLive(frame.app.slug, api, initial);
+  const [latest] = overview.changes;
+  const waiting = latest?.state === 'previewing' || latest?.state === 'previewed' ? latest.rules : overview.rules;
+  const [rules, setRules] = useState(() => [waiting.trimEnd(), added].filter(Boolean).join('\n'));
+  const [problem, setProblem] = useState<RequestProblem | null>(null);
+  const parsed = parseRules(rules);
+  const mayAct = frame.account.role !== 'viewer';
+  const send = async (path: string, body: object) => {
+    try {
+      await request('POST', `${api}/${path}`, body);
+      setProblem(null);
+    } catch (error) {
+      setProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.'));
+    }
+  };
+  const isPreviewed = latest?.state === 'previewed' && latest.rules === rules;
+  const side = (
+    <>
+      <section>
+        <h2>What a line can say</h2>
+        <dl className={styles.verbs}>
+          {Object.entries(ruleVerbs).map(([verb, says]) => (
+            <div key={verb}>
+              <dt>
+                <code>{verb}</code>
+              </dt>
+              <dd>{says}</dd>
+            </div>
+          ))}
+        </dl>
+        <p>
+          A frame is named by <code>function</code> and <code>file</code>, a report also by <code>type</code>, <code>message</code> and{' '}
+          <code>kind</code>; <code>*</code> stands for anything. <code>#</code> begins a remark.
+        </p>
+      </section>
+      <section>
+        <h2>History</h2>
+        {overview.changes.length === 0 && <p>No rules were ever tried.</p>}
+        <ol className={styles.history}>
+          {overview.changes.map((change) => (
+            <li key={change.id}>
+              {change.askedBy} {stateWords[change.state]} {wordCount(countRules(change.rules), 'rule', 'rules')}
+              {change.state === 'applied' && change.moved > 0 && `, which moved ${wordCount(change.moved, 'report', 'reports')}`}{' '}
+              <span className={styles.faint}>{wordAgo(change.askedAt, new Date().toISOString())}</span>{' '}
+              <Button size="compact-xs" variant="subtle" onClick={() => setRules(change.rules)}>
+                look at
+              </Button>
+              {mayAct && change.state === 'applied' && change.rules !== overview.rules && (
+                <Button size="compact-xs" variant="subtle" onClick={() => void send('restore', { rules: change.rules })}>
+                  back to these
+                </Button>
+              )}
+            </li>
+          ))}
+        </ol>
+        {mayAct && overview.rules !== '' && (
+          <Button size="xs" variant="default" onClick={() => void send('restore', { rules: '' })}>
+            Back to no rules
+          </Button>
+        )}
+      </section>
+    </>
+  );
+  return (
+    <SidePage sentence={sentenceOf(overview)} problem={problem ?? liveProblem} side={side} sideLabel="Language and history">
+      <div className={styles.work}>
+        <Textarea
+          label="Rules, one a line"
+          classNames={{ input: styles.rules as string }}
+          autosize
+          minRows={8}
+          maxRows={24}
+          spellCheck={false}
+          readOnly={!mayAct}
+          value={rules}
+          placeholder={placeholder}
+          error={parsed.ok ? null : `Line ${parsed.problem.line}: ${parsed.problem.message}.`}
+          onChange={(event) => setRules(event.currentTarget.value)}
+        />
+        {mayAct && (
+          <p className={styles.actions}>
+            <Button
+              size="sm"
+              variant={isPreviewed ? 'default' : 'filled'}
+              disabled={!parsed.ok || rules === overview.rules}
+              onClick={() => void send('preview', { rules })}
+            >
+              Preview on what is there
+            </Button>
+            {isPreviewed && latest && (
+              <Button size="sm" onClick={() => void send('apply', { id: latest.id })}>
+                Apply
+              </Button>
+            )}
+            {rules === overview.rules && <span className={styles.faint}>These are the rules in force.</span>}
+          </p>
+        )}
+        {latest && <Progress change={latest} />}
+        {isPreviewed && overview.preview && <Preview preview={overview.preview} appSlug={frame.app.slug} prefix={frame.app.prefix} />}
+      </div>
+    </SidePage>
+  );
+}
+
+const placeholder = `# Checks that only report what their caller did
+skip function com.larkfield.guide.text.Require.*
+outside function com.vendor.*
+join "out of memory for tiles" type *OutOfMemoryError function *TileCache.*`;
+
+const stateWords = {
+  previewing: 'is previewing',
+  previewed: 'previewed',
+  applying: 'is applying',
+  applied: 'applied',
+  dropped: 'tried',
+} as const;
+
+const countRules = (text: string): number => {
+  const rules = parseRules(text);
+  return rules.ok ? rules.value.length : 0;
+};
+
+function sentenceOf({ rules }: GroupingOverview) {
+  const count = countRules(rules);
+  if (count === 0) return <>Reports are grouped by their stacks alone: this app has no rules of its own.</>;
+  return (
+    <>
+      <b>{wordCount(count, 'rule', 'rules')}</b> {count === 1 ? 'has' : 'have'} a say in which reports are one case.
+    </>
+  );
+}
+
+function Progress({ change }: { change: GroupingChangeView }) {
+  if (change.state !== 'previewing' && change.state !== 'applying') return null;
+  return (
+    <p role="status" className={styles.progress}>
+      {change.state === 'previewing' ? 'Looking at' : 'Moving'} {wordNumber(change.looked)} of{' '}
+      {wordCount(change.total, 'report', 'reports')}
+      {change.state === 'applying' && change.moved > 0 && `, ${wordNumber(change.moved)} went to another case`}. This page can be left.
+      <progress max={Math.max(1, change.total)} value={change.looked} />
+    </p>
+  );
+}
+
+function Preview({ preview, appSlug, prefix }: { preview: RulesPreview; appSlug: string; prefix: string }) {
+  const { merged, split, unchanged, moving, looked } = preview;
+  const link = (number: number) => (
+    <a href={`/apps/${appSlug}/cases/${prefix}-${number}?last=all&cases=any`}>
+      {prefix}-{number}
+    </a>
+  );
+  return (
+    <section aria-label="Preview">
+      <h2 className={styles.title}>
+        {merged.length === 0 && split.length === 0
+          ? 'No case would merge or split'
+          : `${wordCount(merged.length, 'case', 'cases')} would be made of several, ${wordCount(split.length, 'case', 'cases')} would split`}
+      </h2>
+      <p className={styles.faint}>
+        {wordCount(unchanged, 'case stays', 'cases stay')} as {unchanged === 1 ? 'it is' : 'they are'}; of{' '}
+        {wordCount(looked, 'report', 'reports')} looked at, {wordNumber(moving)} would be in a case of another number.
+      </p>
+      {merged.length > 0 && <h3>Would merge</h3>}
+      <ul className={styles.cases}>
+        {merged.map(({ title, reports, stays, from }) => (
+          <li key={`${title} ${stays}`}>
+            <b>{title}</b>, {wordCount(reports, 'report', 'reports')}: {stays === null ? 'a new case' : <>goes on as {link(stays)}</>}, from{' '}
+            {from.map((one, at) => (
+              <span key={one.number}>
+                {at > 0 && ', '}
+                {link(one.number)} ({wordNumber(one.reports)})
+              </span>
+            ))}
+          </li>
+        ))}
+      </ul>
+      {split.length > 0 && <h3>Would split</h3>}
+      <ul className={styles.cases}>
+        {split.map(({ number, reports, into }) => (
+          <li key={number}>
+            {link(number)}, {wordCount(reports, 'report', 'reports')}, into{' '}
+            {into.map((one, at) => (
+              <span key={`${one.title} ${one.stays}`}>
+                {at > 0 && ', '}
+                <b>{one.title}</b> ({wordNumber(one.reports)}
+                {one.stays === number ? ', keeps the number' : one.stays === null ? ', new' : <>, goes on as {link(one.stays)}</>})
+              </span>
+            ))}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

@@ -1,0 +1,155 @@
+import { Menu, UnstyledButton } from '@mantine/core';
+import { parseScope, type Scope } from '@rough-ember/core/scope/scope';
+import type { SessionItem, SessionList } from '@rough-ember/server/stability/sessions';
+import type { SessionEnd } from '@rough-ember/store/session-list';
+import { useAddress } from '../client/use-address';
+import { useLive } from '../client/use-live';
+import { Parts } from '../crash-free/Parts';
+import { search } from '../desk/desk-address';
+import { ScopeSentence } from '../scope/ScopeSentence';
+import { ScopeContext } from '../scope/scope-context';
+import styles from '../sessions/Sessions.module.css';
+import { endedWords, wordDuration } from '../sessions/session-words';
+import type { Frame } from '../shell/frame';
+import { ProblemNotice } from '../shell/Notice';
+import { Shell } from '../shell/Shell';
+import { wordCount } from '../words/numbers';
+import { wordAgo, wordTime } from '../words/time';
+
+export interface SessionsPageProps {
+  readonly frame: Frame;
+  readonly list: SessionList;
+  readonly wanted: Scope;
+  readonly end: SessionEnd;
+  /** Oldest first. */
+  readonly versions: readonly string[];
+}
+
+const endWords: Readonly<Record<SessionEnd, string>> = {
+  any: 'Sessions',
+  crashed: 'Sessions that crashed',
+  'crashed-at-start': 'Sessions that crashed in their first five seconds',
+  hung: 'Sessions that hung',
+  killed: 'Sessions that the system ended',
+  errors: 'Sessions with a handled error',
+  long: 'Sessions of half an hour and longer',
+  short: 'Sessions shorter than ten seconds',
+};
+
+interface View {
+  readonly scope: Scope;
+  readonly end: SessionEnd;
+}
+
+function readView(parameters: URLSearchParams): View | null {
+  const scope = parseScope(parameters);
+  const end = parameters.get('end') ?? 'any';
+  return scope.ok ? { scope: scope.value, end: (end in endWords ? end : 'any') as SessionEnd } : null;
+}
+
+const writeView = ({ scope, end }: View): string => search(scope, { end: end === 'any' ? null : end });
+
+export function SessionsPage(props: SessionsPageProps) {
+  return (
+    <Shell frame={props.frame} place="crash-free">
+      <Sessions {...props} />
+    </Shell>
+  );
+}
+
+/** The newest sessions of a scope, each leading to what happened in it. */
+function Sessions({ frame, list: initial, wanted: firstScope, end: firstEnd, versions }: SessionsPageProps) {
+  const [view, go] = useAddress({ scope: firstScope, end: firstEnd }, readView, writeView);
+  const here = `/apps/${frame.app.slug}`;
+  const api = `/api/v1${here}`;
+  const { data: list, problem, stale } = useLive(frame.app.slug, `${api}/sessions${writeView(view)}`, initial);
+  const changeScope = (scope: Scope) => go({ ...view, scope });
+  return (
+    <ScopeContext value={{ scope: view.scope, api, change: changeScope }}>
+      <main>
+        <ScopeSentence
+          api={api}
+          scope={view.scope}
+          versions={versions}
+          onChange={changeScope}
+          subject={
+            <Menu width={330}>
+              <Menu.Target>
+                <UnstyledButton className={styles.word}>{endWords[view.end]}</UnstyledButton>
+              </Menu.Target>
+              <Menu.Dropdown>
+                {Object.entries(endWords).map(([end, words]) => (
+                  <Menu.Item key={end} onClick={() => go({ ...view, end: end as SessionEnd })}>
+                    {words}
+                  </Menu.Item>
+                ))}
+              </Menu.Dropdown>
+            </Menu>
+          }
+        >
+          <Parts here={here} part="sessions" scope={view.scope} />
+          {list.cut ? `the newest ${list.sessions.length}` : wordCount(list.sessions.length, 'session', 'sessions')}
+        </ScopeSentence>
+        <ProblemNotice problem={problem} />
+        {list.sessions.length === 0 ? (
+          <p className={styles.nothing}>
+            No such session lies in this scope. Change the words of the sentence above, or look at{' '}
+            <a href={`${here}/crash-free`}>Crash-free</a>.
+          </p>
+        ) : (
+          // biome-ignore lint/a11y/noNoninteractiveTabindex: a scrollable region
+          <div className={styles.scroll} tabIndex={0} aria-busy={stale}>
+            <table className={styles.sessions}>
+              <thead>
+                <tr>
+                  <th scope="col">Began</th>
+                  <th scope="col">Ended</th>
+                  <th scope="col">Lasted</th>
+                  <th scope="col">Version</th>
+                  <th scope="col">System</th>
+                  <th scope="col">Device</th>
+                  <th scope="col">Country</th>
+                  <th scope="col">Installation</th>
+                </tr>
+              </thead>
+              <tbody>
+                {list.sessions.map((one) => (
+                  <Row key={one.id} session={one} now={list.now} here={here} />
+                ))}
+              </tbody>
+            </table>
+          </div>
+        )}
+      </main>
+    </ScopeContext>
+  );
+}
+
+function Row({ session, now, here }: { session: SessionItem; now: string; here: string }) {
+  const { id, startedAt, durationMs, state, errors, version, system, device, country, installationId } = session;
+  return (
+    <tr>
+      <th scope="row">
+        <a href={`${here}/sessions/${id}`} title={wordTime(startedAt)}>
+          {wordAgo(startedAt, now)}
+        </a>
+      </th>
+      <td data-state={state}>
+        {endedWords(session)}
+        {errors > 0 && `, ${wordCount(errors, 'handled error', 'handled errors')}`}
+      </td>
+      <td>{wordDuration(durationMs)}</td>
+      <td>{version}</td>
+      <td>{system}</td>
+      <td>{device}</td>
+      <td>{country}</td>
+      <td>
+        {installationId && (
+          <a href={`${here}/person?id=${installationId}`}>
+            <code>{installationId.slice(0, 8)}</code>
+          </a>
+        )}
+      </td>
+    </tr>
+  );
+}

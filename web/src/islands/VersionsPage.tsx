@@ -1,0 +1,210 @@
+import { Button, NumberInput, TextInput } from '@mantine/core';
+import { wordRolloutStep } from '@rough-ember/core/rollouts/rollouts';
+import type { CheckedRollout, NamedCase, VersionItem, VersionList } from '@rough-ember/server/versions/load-versions';
+import { type ReactNode, type SubmitEvent, useState } from 'react';
+import { RequestProblem, request } from '../client/api';
+import { useAnswer } from '../client/use-answer';
+import { useLive } from '../client/use-live';
+import type { Frame } from '../shell/frame';
+import { ProblemNotice } from '../shell/Notice';
+import { Shell } from '../shell/Shell';
+import { SidePage } from '../shell/SidePage';
+import { wordSymbolFile } from '../symbols/symbol-words';
+import { ConditionsDrawer } from '../versions/ConditionsDrawer';
+import { RolloutCheckView } from '../versions/RolloutCheck';
+import { VersionRow } from '../versions/VersionRow';
+import styles from '../versions/Versions.module.css';
+import { wordCount } from '../words/numbers';
+import { wordTime } from '../words/time';
+
+export interface VersionsPageProps {
+  readonly frame: Frame;
+  readonly list: VersionList;
+  /** The version that the address names, or null for the newest. */
+  readonly chosen: string | null;
+}
+
+export function VersionsPage(props: VersionsPageProps) {
+  return (
+    <Shell frame={props.frame} place="versions">
+      <Versions {...props} />
+    </Shell>
+  );
+}
+
+/** Every version, newest first, and of one of them whether it may go further, its rollout, and the cases it changed. */
+function Versions({ frame, list: initial, chosen: first }: VersionsPageProps) {
+  const here = `/apps/${frame.app.slug}`;
+  const api = `/api/v1${here}`;
+  const { data: list, problem: liveProblem } = useLive(frame.app.slug, `${api}/versions`, initial);
+  const [chosen, setChosen] = useState(first);
+  const [problem, setProblem] = useState<RequestProblem | null>(null);
+  const newestFirst = [...list.versions].reverse();
+  const item = newestFirst.find((one) => one.version === chosen) ?? newestFirst.find((one) => one.counts.sessions > 0) ?? newestFirst[0];
+  const choose = (version: string) => {
+    setChosen(version);
+    window.history.replaceState(null, '', `${here}/versions?version=${encodeURIComponent(version)}`);
+  };
+  const run = async (ask: () => Promise<unknown>) => {
+    try {
+      await ask();
+      setProblem(null);
+    } catch (error) {
+      setProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.'));
+    }
+  };
+  return (
+    <SidePage
+      sentence={<ListSentence versions={newestFirst} appName={frame.app.name} />}
+      problem={problem ?? liveProblem}
+      sideLabel="The chosen version"
+      side={item && <Chosen key={item.version} item={item} frame={frame} here={here} run={run} />}
+    >
+      <div className={styles.list}>
+        {newestFirst.map((one) => (
+          <VersionRow key={one.version} item={one} selected={one === item} onSelect={() => choose(one.version)} />
+        ))}
+      </div>
+    </SidePage>
+  );
+}
+
+function ListSentence({ versions, appName }: { versions: readonly VersionItem[]; appName: string }): ReactNode {
+  const newest = versions.find((one) => one.counts.sessions > 0);
+  if (!newest) return <>No session of {appName} has arrived yet, so there is nothing to say of its versions.</>;
+  const { comparison, standing } = newest;
+  return (
+    <>
+      <b>{newest.version}</b>
+      {standing.halted ? ' is halted' : standing.percent === null ? '' : ` is out to ${Number(standing.percent.toFixed(2))} %`}
+      {comparison && (
+        <>
+          {standing.percent === null && !standing.halted ? ' is ' : ' and '}
+          <b data-verdict={comparison.verdict}>
+            {comparison.verdict === 'too-early'
+              ? 'too early to compare'
+              : comparison.verdict === 'alike'
+                ? 'much like'
+                : comparison.verdict}
+          </b>
+          {comparison.verdict === 'alike' ? '' : comparison.verdict === 'too-early' ? ' with' : ' than'} {comparison.than}
+        </>
+      )}
+      , over the last 30 days of released builds.
+    </>
+  );
+}
+
+/** One version: the check, its rollout with what can be recorded, and the cases it changed. */
+function Chosen({
+  item,
+  frame,
+  here,
+  run,
+}: {
+  item: VersionItem;
+  frame: Frame;
+  here: string;
+  run: (ask: () => Promise<unknown>) => Promise<void>;
+}) {
+  const [turn, setTurn] = useState(0);
+  const [asksConditions, setAsksConditions] = useState(false);
+  const checkAgain = () => setTurn((before) => before + 1);
+  const { answer, problem } = useAnswer<CheckedRollout>(`/api/v1${here}/versions/${encodeURIComponent(item.version)}/check`, { turn });
+  const mayAct = frame.account.role !== 'viewer';
+  const scope = `version=${encodeURIComponent(item.version)}`;
+  const record = (body: object) =>
+    run(() => request('POST', `/api/v1${here}/rollouts`, { version: item.version, ...body })).then(checkAgain);
+  return (
+    <>
+      {asksConditions && <ConditionsDrawer appSlug={frame.app.slug} onClose={() => setAsksConditions(false)} onSaved={checkAgain} />}
+      {answer ? (
+        <RolloutCheckView check={answer} here={here} onConditions={mayAct ? () => setAsksConditions(true) : undefined} />
+      ) : problem ? (
+        <ProblemNotice problem={problem} />
+      ) : (
+        <p>looking …</p>
+      )}
+      <section className={styles.part}>
+        <h2>Rollout</h2>
+        {item.steps.length === 0 && <p>No step was recorded. A pipeline can do it: {'ember record-rollout'}.</p>}
+        <ol>
+          {[...item.steps].reverse().map((step) => (
+            <li key={step.id}>
+              <b>{wordRolloutStep(step)}</b>, {wordTime(step.at)}, {step.by}
+              {step.commit && (
+                <>
+                  {' '}
+                  <code>{step.commit.slice(0, 12)}</code>
+                </>
+              )}
+              {step.note && <div className={styles.faint}>{step.note}</div>}
+            </li>
+          ))}
+        </ol>
+        {mayAct && <RecordForm standing={item.standing} onRecord={record} />}
+      </section>
+      <CaseList title="Cases that began in it" cases={item.began} here={here} scope={scope} />
+      <CaseList title="Cases that came back in it" cases={item.returned} here={here} scope={scope} />
+      {item.missing.length > 0 && (
+        <section className={styles.part}>
+          <h2>Symbol files it lacks</h2>
+          <ul>
+            {item.missing.map((one) => (
+              <li key={`${one.kind} ${one.name} ${one.symbolId} ${one.build}`}>
+                <a href={`${here}/symbols`}>{wordSymbolFile(one)}</a> of build {one.build}: {wordCount(one.reports, 'report', 'reports')}
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+      <p className={styles.part}>
+        <a href={`${here}/crash-free?${scope}`}>Its sessions and people</a> · <a href={`${here}/cases?${scope}`}>Its cases</a>
+      </p>
+    </>
+  );
+}
+
+function CaseList({ title, cases, here, scope }: { title: string; cases: readonly NamedCase[]; here: string; scope: string }) {
+  if (cases.length === 0) return null;
+  return (
+    <section className={styles.part}>
+      <h2>{title}</h2>
+      <ul>
+        {cases.map(({ ref, what, where, people }) => (
+          <li key={ref}>
+            <a href={`${here}/cases/${ref}?${scope}`}>{ref}</a> {what} <code>{where}</code>
+            {people > 0 && `, ${wordCount(people, 'person', 'people')}`}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function RecordForm({ standing, onRecord }: { standing: VersionItem['standing']; onRecord: (body: object) => Promise<void> }) {
+  const record = (event: SubmitEvent<HTMLFormElement>) => {
+    event.preventDefault();
+    const form = event.currentTarget;
+    const values = new FormData(form);
+    void onRecord({ percent: Number(values.get('percent')), note: String(values.get('note')) }).then(() => form.reset());
+  };
+  return (
+    <form className={styles.form} onSubmit={record}>
+      <NumberInput name="percent" size="xs" w={92} label="To percent" min={0} max={100} decimalScale={2} required hideControls />
+      <TextInput name="note" size="xs" label="Note" maxLength={2_000} />
+      <Button type="submit" size="xs" variant="default">
+        Record
+      </Button>
+      {standing.percent !== null && (
+        <Button
+          size="xs"
+          variant="default"
+          onClick={() => void onRecord({ action: standing.halted ? 'resume' : 'halt', percent: standing.percent })}
+        >
+          {standing.halted ? 'It goes on' : `Halted at ${Number(standing.percent.toFixed(2))} %`}
+        </Button>
+      )}
+    </form>
+  );
+}

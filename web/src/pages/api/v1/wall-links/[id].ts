@@ -1,0 +1,10 @@
+import { endWallLink } from '@rough-ember/server/wall/wall-links';
+import type { APIRoute } from 'astro';
+import { json, requireAccount, requireId } from '../../../../server-side';
+
+/** Revokes a link; walls that show it go dark at their next look. */
+export const DELETE: APIRoute = async (context) => {
+  requireAccount(context, 'developer');
+  await endWallLink(context.locals.services.database, requireId(context));
+  return json({ revoked: true });
+};

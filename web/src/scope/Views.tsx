@@ -1,0 +1,78 @@
+import { Button, Checkbox, Menu, TextInput, UnstyledButton } from '@mantine/core';
+import { printScope, type Scope } from '@rough-ember/core/scope/scope';
+import type { View } from '@rough-ember/store/views';
+import { type SubmitEvent, useState } from 'react';
+import { RequestProblem, request } from '../client/api';
+import { useAnswer } from '../client/use-answer';
+import styles from './ScopeSentence.module.css';
+
+/** Scopes kept under a name: chosen, kept, dropped. */
+export function Views({ api, scope, mayKeep }: { api: string; scope: Scope; mayKeep: boolean }) {
+  const [opened, setOpened] = useState(false);
+  const [keeps, setKeeps] = useState(false);
+  const [turn, setTurn] = useState(0);
+  const [problem, setProblem] = useState<RequestProblem | null>(null);
+  const { answer: views } = useAnswer<View[]>(opened || turn > 0 ? `${api}/views` : null, { turn });
+  const run = async (method: 'POST' | 'DELETE', path: string, body?: object) => {
+    try {
+      await request(method, `${api}/${path}`, body);
+      setProblem(null);
+      setTurn(turn + 1);
+      setKeeps(false);
+    } catch (error) {
+      setProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.'));
+    }
+  };
+  const keep = (event: SubmitEvent<HTMLFormElement>) => {
+    event.preventDefault();
+    const form = new FormData(event.currentTarget);
+    void run('POST', 'views', { name: String(form.get('name')), scope: printScope(scope), forTeam: form.get('forTeam') === 'on' });
+  };
+  const current = views?.find((view) => view.address === printScope(scope));
+  return (
+    <>
+      <Menu width={260} opened={opened} onChange={setOpened} withInitialFocusPlaceholder={false} position="bottom-end">
+        <Menu.Target>
+          <UnstyledButton className={styles.add}>{current ? current.name : 'Views'} ▾</UnstyledButton>
+        </Menu.Target>
+        <Menu.Dropdown className={styles.long}>
+          {views?.length === 0 && <Menu.Item disabled>No view was kept yet</Menu.Item>}
+          {views?.map((view) => (
+            <Menu.Item
+              key={view.id}
+              component="a"
+              href={`?${view.address}`}
+              rightSection={<span className={styles.count}>{view.forTeam ? 'team' : 'yours'}</span>}
+            >
+              {view.name}
+            </Menu.Item>
+          ))}
+          {mayKeep && (
+            <>
+              <Menu.Divider />
+              <Menu.Item onClick={() => setKeeps(true)}>Keep this scope as a view …</Menu.Item>
+              {current && <Menu.Item onClick={() => void run('DELETE', `views/${current.id}`)}>Drop “{current.name}”</Menu.Item>}
+            </>
+          )}
+        </Menu.Dropdown>
+      </Menu>
+      {keeps && (
+        <form className={styles.keep} onSubmit={keep}>
+          <TextInput name="name" size="xs" aria-label="Name of the view" placeholder="name" required maxLength={100} autoFocus />
+          <Checkbox name="forTeam" size="xs" label="for the team" />
+          <Button type="submit" size="compact-sm">
+            Keep
+          </Button>
+          <Button size="compact-sm" variant="subtle" onClick={() => setKeeps(false)}>
+            Leave
+          </Button>
+        </form>
+      )}
+      {problem && (
+        <span role="alert" className={styles.problem}>
+          <b>{problem.message}</b> {problem.remedy}
+        </span>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,74 @@
+import { Spotlight, type SpotlightActionData } from '@mantine/spotlight';
+import type { View } from '@rough-ember/store/views';
+import { useState } from 'react';
+import { useAnswer } from '../client/use-answer';
+import type { Frame } from './frame';
+import '@mantine/spotlight/styles.css';
+
+/** Goes anywhere by a few letters: places, apps, views, a case by its number, a person by their id. */
+export function Palette({ frame }: { frame: Frame }) {
+  const { app, apps } = frame;
+  const [wanted, setWanted] = useState('');
+  const [opened, setOpened] = useState(false);
+  const { answer: views } = useAnswer<View[]>(opened ? `/api/v1/apps/${app.slug}/views` : null);
+  const go = (path: string) => () => window.location.assign(path);
+  const here = `/apps/${app.slug}`;
+  const number = /^(?:[a-z]{1,10}-)?(\d{1,9})$/i.exec(wanted.trim())?.[1];
+  const direct: SpotlightActionData[] = [
+    ...(number
+      ? [{ id: 'case', label: `Case ${app.prefix}-${number}`, onClick: go(`${here}/cases/${app.prefix}-${number}?last=all&cases=any`) }]
+      : []),
+    ...(wanted.trim().length > 2
+      ? [
+          {
+            id: 'search',
+            label: `Cases in which “${wanted.trim()}” occurs`,
+            onClick: go(`${here}/cases?filter=${encodeURIComponent(JSON.stringify(wanted.trim()))}`),
+          },
+          { id: 'person', label: `Person “${wanted.trim()}”`, onClick: go(`${here}/person?id=${encodeURIComponent(wanted.trim())}`) },
+        ]
+      : []),
+  ];
+  const places: SpotlightActionData[] = [
+    ...(views ?? []).map((view) => ({
+      id: `view ${view.id}`,
+      label: view.name,
+      description: view.forTeam ? 'view of the team' : 'your view',
+      onClick: go(`${here}/cases?${view.address}`),
+    })),
+    { id: 'now', label: 'Now: what changed', onClick: go(`${here}/now`) },
+    { id: 'cases', label: 'Cases', onClick: go(`${here}/cases`) },
+    { id: 'crash-free', label: 'Crash-free sessions and people', onClick: go(`${here}/crash-free`) },
+    { id: 'sessions', label: 'Sessions', onClick: go(`${here}/sessions`) },
+    { id: 'screens', label: 'Screens and requests of the app', onClick: go(`${here}/screens`) },
+    { id: 'versions', label: 'Versions and rollouts', onClick: go(`${here}/versions`) },
+    { id: 'symbols', label: 'Symbols', onClick: go(`${here}/symbols`) },
+    { id: 'intake', label: 'Intake', onClick: go(`${here}/intake`) },
+    { id: 'bench', label: 'Bench', onClick: go(`${here}/bench`) },
+    { id: 'find', label: 'Find a person', onClick: go(`${here}/person`) },
+    { id: 'grouping', label: 'Grouping rules', onClick: go(`${here}/grouping`) },
+    { id: 'desk', label: 'Desk settings: filterable attributes, editor and repository', onClick: go(`${here}/desk`) },
+    ...apps
+      .filter((one) => one.slug !== app.slug)
+      .map((one) => ({ id: `app ${one.slug}`, label: one.name, description: 'app', onClick: go(`/apps/${one.slug}/cases`) })),
+  ];
+  const fitting = places.filter(({ label }) => String(label).toLowerCase().includes(wanted.trim().toLowerCase()));
+  return (
+    <Spotlight.Root
+      shortcut={['mod + K']}
+      query={wanted}
+      onQueryChange={setWanted}
+      onSpotlightOpen={() => setOpened(true)}
+      maxHeight={420}
+      scrollable
+    >
+      <Spotlight.Search placeholder="Place, view, case number, person or words …" aria-label="Go to" />
+      <Spotlight.ActionsList>
+        {[...direct, ...fitting].map(({ id, label, description, onClick }) => (
+          <Spotlight.Action key={id} label={label ?? ''} description={description ?? ''} onClick={onClick ?? (() => {})} />
+        ))}
+        {direct.length + fitting.length === 0 && <Spotlight.Empty>Nothing of that name</Spotlight.Empty>}
+      </Spotlight.ActionsList>
+    </Spotlight.Root>
+  );
+}

@@ -1,0 +1,105 @@
+import { Button, Checkbox, Drawer, NumberInput, Stack } from '@mantine/core';
+import type { RolloutConditions } from '@rough-ember/core/stability/rollout-check';
+import type { StabilitySettings } from '@rough-ember/server/stability/settings';
+import { useState } from 'react';
+import { RequestProblem, request } from '../client/api';
+import { useAnswer } from '../client/use-answer';
+import { ProblemNotice } from '../shell/Notice';
+
+type NumberCondition = {
+  [Name in keyof RolloutConditions]: RolloutConditions[Name] extends boolean ? never : Name;
+}[keyof RolloutConditions];
+
+interface Asked {
+  readonly label: string;
+  readonly description: string;
+  readonly suffix?: string;
+  readonly max: number;
+  readonly decimals: number;
+}
+
+const asked: Readonly<Record<NumberCondition, Asked>> = {
+  sessions: { label: 'Sessions at least', description: 'Before that it is too early to say anything.', max: 100_000_000, decimals: 0 },
+  crashFreePercent: {
+    label: 'Crash-free sessions at least',
+    description: 'Judged by the lower end of the 95 % interval.',
+    suffix: ' %',
+    max: 100,
+    decimals: 3,
+  },
+  startCrashesPerThousand: {
+    label: 'Crashes in the first five seconds at most',
+    description: 'For 1,000 sessions, judged by the upper end of the interval.',
+    max: 1_000,
+    decimals: 2,
+  },
+  newCasePeople: { label: 'A case that began in it hits at most', description: 'People.', max: 100_000_000, decimals: 0 },
+};
+const numberConditions = Object.keys(asked) as NumberCondition[];
+
+/** What an app aims at, and what a version must fulfil before it goes to more people. */
+export function ConditionsDrawer({ appSlug, onClose, onSaved }: { appSlug: string; onClose: () => void; onSaved: () => void }) {
+  const path = `/api/v1/apps/${appSlug}/stability-settings`;
+  const { answer, problem: loadProblem } = useAnswer<StabilitySettings>(path);
+  const [changed, setChanged] = useState<StabilitySettings | null>(null);
+  const [problem, setProblem] = useState<RequestProblem | null>(null);
+  const settings = changed ?? answer;
+  const save = async () => {
+    try {
+      await request('PUT', path, settings);
+      onSaved();
+      onClose();
+    } catch (error) {
+      setProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.'));
+    }
+  };
+  const ask = (part: Partial<RolloutConditions>) =>
+    settings && setChanged({ ...settings, conditions: { ...settings.conditions, ...part } });
+  return (
+    <Drawer opened onClose={onClose} closeButtonProps={{ 'aria-label': 'Close' }} position="right" title="Before a version goes further">
+      <ProblemNotice problem={problem ?? loadProblem} />
+      {settings && (
+        <Stack gap="sm">
+          <p>What is left empty is not asked. A pipeline gets the same answer from “ember check-rollout”.</p>
+          {numberConditions.map((name) => (
+            <NumberInput
+              key={name}
+              label={asked[name].label}
+              description={asked[name].description}
+              suffix={asked[name].suffix}
+              value={settings.conditions[name] ?? ''}
+              onChange={(value) => ask({ [name]: value === '' ? null : Number(value) })}
+              min={0}
+              max={asked[name].max}
+              decimalScale={asked[name].decimals}
+              thousandSeparator=","
+            />
+          ))}
+          <Checkbox
+            label="Every symbol file that its reports ask for is there"
+            checked={settings.conditions.symbols}
+            onChange={(event) => ask({ symbols: event.currentTarget.checked })}
+          />
+          <Checkbox
+            label="It is not worse than the version before"
+            checked={settings.conditions.notWorse}
+            onChange={(event) => ask({ notWorse: event.currentTarget.checked })}
+          />
+          <NumberInput
+            label="Target of the app"
+            description="Crash-free sessions: the line across the trend. Empty: no line."
+            suffix=" %"
+            value={settings.targetPercent ?? ''}
+            onChange={(value) => setChanged({ ...settings, targetPercent: value === '' ? null : Number(value) })}
+            min={0}
+            max={100}
+            decimalScale={3}
+          />
+          <Button onClick={save} disabled={changed === null}>
+            Save
+          </Button>
+        </Stack>
+      )}
+    </Drawer>
+  );
+}

@@ -1,0 +1,56 @@
+import { UnstyledButton } from '@mantine/core';
+import { printDay } from '@rough-ember/core/session-index/person-day';
+import { outcomeWords, verdictSentences, wordCondition } from '@rough-ember/core/stability/check-words';
+import type { CheckedCondition } from '@rough-ember/core/stability/rollout-check';
+import type { CheckedRollout } from '@rough-ember/server/versions/load-versions';
+import { wordDay } from '../words/time';
+import styles from './Versions.module.css';
+
+/** Whether a version may go to more people, with each reason in a line. */
+export function RolloutCheckView({ check, here, onConditions }: { check: CheckedRollout; here: string; onConditions?: () => void }) {
+  return (
+    <section aria-label="Rollout check" className={styles.check}>
+      <h2>May {check.version} go further?</h2>
+      <p className={styles.verdict} data-outcome={check.verdict}>
+        {verdictSentences[check.verdict]}
+      </p>
+      <dl>
+        {check.conditions.map((one) => (
+          <div key={one.condition}>
+            <dt data-outcome={one.outcome}>{outcomeWords[one.outcome]}</dt>
+            <dd>
+              {wordCondition(one)} <Why condition={one} version={check.version} here={here} />
+            </dd>
+          </div>
+        ))}
+      </dl>
+      <p className={styles.faint}>
+        Sessions of released builds from {wordDay(printDay(check.span.first))} to today.{' '}
+        <code>ember check-rollout --app … --version {check.version}</code> says the same, with exit code 0, 1 or 3.
+        {onConditions && (
+          <>
+            {' '}
+            <UnstyledButton className={styles.link} onClick={onConditions}>
+              Change what is asked
+            </UnstyledButton>
+          </>
+        )}
+      </p>
+    </section>
+  );
+}
+
+/** Where the reason of a condition can be looked at. */
+function Why({ condition, version, here }: { condition: CheckedCondition; version: string; here: string }) {
+  if (condition.outcome === 'met') return null;
+  const scope = `version=${encodeURIComponent(version)}`;
+  const links: Readonly<Record<CheckedCondition['condition'], string>> = {
+    sessions: `${here}/crash-free?${scope}`,
+    'crash-free': `${here}/crash-free`,
+    'start-crashes': `${here}/sessions?${scope}&end=crashed-at-start`,
+    'new-cases': `${here}/cases?${scope}&order=news`,
+    symbols: `${here}/symbols`,
+    'not-worse': `${here}/crash-free`,
+  };
+  return <a href={links[condition.condition]}>why</a>;
+}
