@@ -1,7 +1,7 @@
 import { otherValues, type SessionMatrix } from '../session-index/count-sessions.ts';
 import { type Counts, noCounts } from '../session-index/tally.ts';
 import { compareShares, type Verdict } from './difference.ts';
-import { type BadEnds, badSessions } from './figures.ts';
+import { type BadEnds, badSessions, enoughSessions } from './figures.ts';
 
 /** A cell of a matrix that has sessions. */
 export interface MatrixCell {
@@ -43,7 +43,10 @@ const numberOf: Readonly<Record<Exclude<CellOrder, 'down' | 'across'>, (counts: 
   'persons-crashed': (counts) => counts.personsCrashed,
 };
 
-/** Cells in order: numbers from the highest, values in the order of the matrix, which is that of versions or of how common they are. */
+/**
+ * Cells in order: numbers from the highest, values in the order of the matrix, which is that of versions or of how common
+ * they are. Rates of few sessions come after the others: one crash in three sessions is not the worst there is.
+ */
 export function sortCells(
   cells: readonly MatrixCell[],
   order: CellOrder,
@@ -53,5 +56,6 @@ export function sortCells(
   if (order === 'down') return [...cells];
   if (order === 'across') return [...cells].sort((a, b) => columns.indexOf(a.across) - columns.indexOf(b.across));
   const number = numberOf[order];
-  return [...cells].sort((a, b) => number(b.counts, ends) - number(a.counts, ends));
+  const saysLittle = ({ counts }: MatrixCell) => Number(order === 'rate' && counts.sessions < enoughSessions);
+  return [...cells].sort((a, b) => saysLittle(a) - saysLittle(b) || number(b.counts, ends) - number(a.counts, ends));
 }
