@@ -7,7 +7,7 @@ import { addNote, runCaseActions } from '@rough-ember/server/desk/case-actions';
 import { makeFilterable } from '@rough-ember/server/desk/fields';
 import type { Services } from '@rough-ember/server/services';
 import { changeDeskSettings, changeFirstLook, findApp, readDeskSettings } from '@rough-ember/store/apps';
-import { countAllJobs } from '@rough-ember/store/jobs';
+import { countAllJobs, countJobs } from '@rough-ember/store/jobs';
 import { addFlagChange, addRolloutStep } from '@rough-ember/store/rollouts';
 import type { DemoShipment, SenderNews } from './demo-sender.ts';
 
@@ -45,7 +45,7 @@ export async function loadDemoApp(
   if (cameBack) await send({ after: '', upTo: closedAt });
   await send('sessions');
   if (cameBack) {
-    await settled(services);
+    await settled(services, app.id);
     const ref = await refOf(services, app.id, cameBack.where, app.prefix);
     if (ref !== null) {
       await addNote(services, app, { ref, actor, text: `Cured in ${cameBack.version}: the stream is read to its end now.` });
@@ -83,9 +83,14 @@ export async function withDemoSender(use: (sender: DemoSender) => Promise<void>)
   }
 }
 
-/** Waits until everything that was accepted is processed. */
-export async function settled({ database }: Pick<Services, 'database'>): Promise<void> {
-  while ((await countAllJobs(database)) > 0) await pause(100);
+/** Waits until everything that was accepted is processed: of one app, or of all. */
+export async function settled({ database }: Pick<Services, 'database'>, appId?: number): Promise<void> {
+  const count = async () => {
+    if (appId === undefined) return countAllJobs(database);
+    const jobs = await countJobs(database, appId);
+    return Object.values(jobs).reduce((sum, one) => sum + one, 0);
+  };
+  while ((await count()) > 0) await pause(100);
 }
 
 async function refOf({ database }: Pick<Services, 'database'>, appId: number, where: string, prefix: string): Promise<string | null> {

@@ -38,6 +38,9 @@ export function drawActivity(
   { release, person, durationMs }: { release: DemoRelease; person: Pick<DemoPerson, 'hasFlag' | 'home'>; durationMs: number },
 ): Activity {
   const counts = new ActivityCounts();
+  counts.visit('home');
+  const steps = Math.min(longestWalk, Math.floor(durationMs / 1_000 / secondsOfScreen));
+  if (steps === 0) return counts.activity;
   const inRelease = new Set([...Object.keys(release.crashes), ...(release.kills ?? []), ...Object.keys(release.hangs ?? {})]);
   const choices = [
     ...Object.entries(quietScreens).map(([screen, visits]) => ({ screen, weight: visits })),
@@ -45,8 +48,6 @@ export function drawActivity(
       .filter(([screen]) => inRelease.has(screen) && (screen !== flag.screen || person.hasFlag))
       .map(([screen, { visits = usualVisits }]) => ({ screen, weight: visits })),
   ];
-  counts.visit('home');
-  const steps = Math.min(longestWalk, Math.floor(durationMs / 1_000 / secondsOfScreen));
   for (let step = 0; step < steps; step++) {
     const { screen } = random.weighted(choices);
     counts.visit(screen);

@@ -40,7 +40,7 @@ export function demoSessions(demo: DemoApp, now: Date, reports: readonly ReportI
       ...drawActivity(walks, demo, { release, person, durationMs }),
     });
   }
-  return sessions.sort((a, b) => a.startedAt.localeCompare(b.startedAt));
+  return sessions.sort((a, b) => (a.startedAt < b.startedAt ? -1 : 1));
 }
 
 /** What a session tells of somebody. */

@@ -1,3 +1,5 @@
+const hexDigits = '0123456789abcdef';
+
 /** A small deterministic generator (mulberry32): the same seed gives the same demo on every machine. */
 export class Random {
   private state: number;
@@ -35,9 +37,9 @@ export class Random {
   }
 
   uuid(): string {
-    const hex = Array.from({ length: 32 }, () => this.below(16).toString(16));
-    hex[12] = '4';
-    hex[16] = '89ab'[this.below(4)] as string;
-    return hex.join('').replace(/^(.{8})(.{4})(.{4})(.{4})(.{12})$/, '$1-$2-$3-$4-$5');
+    let hex = '';
+    for (let digit = 0; digit < 32; digit++) hex += hexDigits[this.below(16)];
+    const variant = '89ab'[this.below(4)];
+    return `${hex.slice(0, 8)}-${hex.slice(8, 12)}-4${hex.slice(13, 16)}-${variant}${hex.slice(17, 20)}-${hex.slice(20)}`;
   }
 }

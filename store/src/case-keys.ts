@@ -25,44 +25,107 @@ export function keysOf({ report, grouping }: Pick<KeyedReport, 'report' | 'group
   return { key: hashKey(prefix + grouping.key), variant: hashKey(prefix + grouping.variant) };
 }
 
+/** Where a report was before it was placed, and where it is now. */
+export interface Placed {
+  readonly before: number | null;
+  readonly caseId: number;
+}
+
 /**
- * Places a report in the case of its keys, which is made when it is the first of its kind, and leaves no ghost where it was.
- * The report's row must be locked. Gives the case.
+ * Places reports in the cases of their keys: those that are the first of their kind make one, and no case that they leave
+ * becomes a ghost. The reports' rows are locked; what is gone meanwhile is left out of the answer, which goes by row.
  */
-export async function placeInCase(transaction: Knex.Transaction, keyed: KeyedReport, previousCaseId: number | null): Promise<number> {
-  const keys = keysOf(keyed);
-  const caseId = (await findCase(transaction, keyed.appId, keys)) ?? (await makeCase(transaction, keyed, keys, previousCaseId));
-  const movedFrom = previousCaseId !== null && previousCaseId !== caseId ? previousCaseId : null;
+export async function placeInCases(transaction: Knex.Transaction, reports: readonly KeyedReport[]): Promise<Map<number, Placed>> {
+  const rows: { row: number; before: number | null }[] = await transaction('reports')
+    .whereIn(
+      'id',
+      reports.map(({ row }) => row),
+    )
+    .orderBy('id')
+    .forUpdate()
+    .select({ row: 'id', before: 'case_id' });
+  const beforeOf = new Map(rows.map(({ row, before }) => [row, before]));
+  const keyed = reports.filter(({ row }) => beforeOf.has(row)).map((report) => ({ ...report, keys: keysOf(report) }));
+  const caseOf = await findCases(transaction, keyed);
+
+  const placed = new Map<number, Placed>();
+  const alike = new Map<string, { caseId: number; keys: ReportKeys; rows: number[] }>();
+  const others: typeof keyed = [];
+  for (const report of keyed) {
+    const { row, keys } = report;
+    const before = beforeOf.get(row) ?? null;
+    const caseId = caseOf(report);
+    if (caseId === null || (before !== null && before !== caseId)) {
+      others.push(report);
+      continue;
+    }
+    placed.set(row, { before, caseId });
+    const name = `${caseId} ${keys.variant.toString('hex')} ${keys.key.toString('hex')}`;
+    const group = alike.get(name) ?? { caseId, keys, rows: [] };
+    group.rows.push(row);
+    alike.set(name, group);
+  }
+  for (const { caseId, keys, rows } of alike.values()) await writePlace(transaction, rows, caseId, keys);
+  // After those that only come: a case that one report leaves and another one enters does not look empty in between.
+  for (const report of others) {
+    const before = beforeOf.get(report.row) ?? null;
+    placed.set(report.row, { before, caseId: await placeAlone(transaction, report, before) });
+  }
+  return placed;
+}
+
+const writePlace = (transaction: Knex.Transaction, rows: readonly number[], caseId: number, { key, variant }: ReportKeys) =>
+  transaction('reports').whereIn('id', rows).update({ case_id: caseId, grouping_key: key, variant_key: variant });
+
+/** Places a report that makes a case or leaves one. */
+async function placeAlone(
+  transaction: Knex.Transaction,
+  report: KeyedReport & { readonly keys: ReportKeys },
+  before: number | null,
+): Promise<number> {
+  const caseId = (await findCases(transaction, [report]))(report) ?? (await makeCase(transaction, report, before));
+  const movedFrom = before !== null && before !== caseId ? before : null;
   // The last two reports of a case may move at the same time; one waits here, so that the later one sees it empty.
   if (movedFrom !== null) await transaction('cases').where({ id: movedFrom }).forUpdate().first('id');
-  await transaction('reports').where({ id: keyed.row }).update({ case_id: caseId, grouping_key: keys.key, variant_key: keys.variant });
+  await writePlace(transaction, [report.row], caseId, report.keys);
   if (movedFrom !== null) await hideIfEmpty(transaction, movedFrom, caseId);
   return caseId;
 }
 
-/** The case that keys lead to. The keys stay locked against whoever would send them elsewhere, until the report is placed. */
-async function findCase(transaction: Knex.Transaction, appId: number, { key, variant }: ReportKeys): Promise<number | null> {
-  const rows: { hash: Buffer; caseId: number }[] = await transaction('case_keys')
-    .where({ app_id: appId })
-    .whereIn('key_hash', [variant, key])
+type Keys = Pick<KeyedReport, 'appId'> & { readonly keys: ReportKeys };
+
+/**
+ * The cases that keys lead to, null where there is none yet. The keys stay locked against whoever would send them elsewhere,
+ * until the reports are placed.
+ */
+async function findCases(transaction: Knex.Transaction, reports: readonly Keys[]): Promise<(report: Keys) => number | null> {
+  const nameOf = (appId: number, hash: Buffer) => `${appId} ${hash.toString('hex')}`;
+  const rows: { appId: number; hash: Buffer; caseId: number }[] = await transaction('case_keys')
+    .whereIn('app_id', [...new Set(reports.map(({ appId }) => appId))])
+    .whereIn(
+      'key_hash',
+      reports.flatMap(({ keys }) => [keys.variant, keys.key]),
+    )
     .forShare()
-    .select({ hash: 'key_hash', caseId: 'case_id' });
-  const caseId = (rows.find(({ hash }) => hash.equals(variant)) ?? rows[0])?.caseId ?? null;
-  if (caseId === null) return null;
-  const merged = await transaction('cases').where({ id: caseId }).whereNotNull('merged_into').first('id');
-  if (merged) await transaction('cases').where({ id: caseId }).update({ merged_into: null });
-  return caseId;
+    .select({ appId: 'app_id', hash: 'key_hash', caseId: 'case_id' });
+  const known = new Map(rows.map(({ appId, hash, caseId }) => [nameOf(appId, hash), caseId]));
+  const find = ({ appId, keys }: Keys) => known.get(nameOf(appId, keys.variant)) ?? known.get(nameOf(appId, keys.key)) ?? null;
+  const found = [...new Set(reports.map(find).filter((caseId) => caseId !== null))];
+  // A case that had led elsewhere stands for itself again.
+  const merged: number[] = await transaction('cases').whereIn('id', found).whereNotNull('merged_into').pluck('id');
+  if (merged.length > 0) await transaction('cases').whereIn('id', merged).update({ merged_into: null });
+  return find;
 }
 
 async function makeCase(
   transaction: Knex.Transaction,
-  { appId, grouping, report }: KeyedReport,
-  keys: ReportKeys,
+  keyed: KeyedReport & { readonly keys: ReportKeys },
   previousCaseId: number | null,
 ): Promise<number> {
+  const { appId, grouping, report, keys } = keyed;
   // Numbers have no gaps and no two processes make the same case: whoever makes one holds the app's row.
   await lockApp(transaction, appId);
-  const madeMeanwhile = await findCase(transaction, appId, keys);
+  const madeMeanwhile = (await findCases(transaction, [keyed]))(keyed);
   if (madeMeanwhile !== null) return madeMeanwhile;
   const shown = {
     what: grouping.what.slice(0, 500),

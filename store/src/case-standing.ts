@@ -59,14 +59,19 @@ export async function actOnCases(
   return changed;
 }
 
-/** What a report that came for the first time makes of the state of its case. */
+/** Which of some cases a report that comes may open again. */
+export const casesThatWait = (transaction: Knex.Transaction, caseIds: readonly number[]): Promise<number[]> =>
+  transaction('cases')
+    .whereIn('id', [...new Set(caseIds)])
+    .whereIn('state', ['closed', 'muted'])
+    .pluck('id');
+
+/** What a report that came for the first time makes of the state of its case, which was closed or muted. */
 export async function noteArrival(
   transaction: Knex.Transaction,
   caseId: number,
   { version, receivedAt, reportId }: Omit<ArrivedReport, 'size'> & { reportId: string },
 ): Promise<void> {
-  const unlocked = await transaction('cases').where({ id: caseId }).first('state');
-  if (unlocked?.state !== 'closed' && unlocked?.state !== 'muted') return;
   const before = await readStanding(transaction, caseId);
   if (!before) return;
   const size = countsReports(before.mute) ? await sizeOf(transaction, caseId) : unasked;

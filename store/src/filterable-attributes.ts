@@ -1,7 +1,7 @@
 import type { Knex } from 'knex';
 import { type Database, inTransaction } from './database.ts';
-import { insertRows } from './insert-rows.ts';
 import { queueJobs } from './jobs.ts';
+import { saveTerms } from './terms.ts';
 
 /** How many attributes of an app can be filterable: each makes every report's terms longer. */
 export const mostFilterable = 60;
@@ -87,8 +87,10 @@ export async function saveTermsAgain(
     // A report that was deleted meanwhile has no terms to keep.
     const there: { id: number }[] = await transaction('reports').where({ app_id: appId }).whereIn('id', rows).forUpdate().select('id');
     const present = new Set(there.map((one) => one.id));
-    const kept = reports.filter(({ row }) => present.has(row)).map(({ row, terms }) => ({ report_row: row, terms }));
-    await insertRows(transaction, 'report_terms', kept, { behind: 'ON DUPLICATE KEY UPDATE terms = VALUES(terms)' });
+    await saveTerms(
+      transaction,
+      reports.filter(({ row }) => present.has(row)),
+    );
     await transaction('reports')
       .whereIn('id', [...present])
       .update({ changed_at: transaction.raw('CURRENT_TIMESTAMP(6)') });

@@ -1,7 +1,7 @@
 import type { Grouping } from '@rough-ember/core/grouping/group-report';
 import type { Report } from '@rough-ember/core/report/report';
 import type { Knex } from 'knex';
-import { type KeyedReport, keysOf, lockApp, placeInCase } from './case-keys.ts';
+import { type KeyedReport, keysOf, lockApp, placeInCases } from './case-keys.ts';
 import { type Database, inTransaction } from './database.ts';
 import { queueJobs } from './jobs.ts';
 
@@ -204,7 +204,8 @@ export async function saveRun(
     await transaction('jobs').where({ id: jobId }).delete();
     if (current?.state !== change.state) return;
     const keyed = reports.map(({ row, report }, at) => ({ row, appId: change.appId, report, grouping: groupings[at] as Grouping }));
-    const moved = isPreview ? 0 : await moveAll(transaction, keyed);
+    const placed = isPreview ? [] : [...(await placeInCases(transaction, keyed)).values()];
+    const moved = placed.filter(({ before, caseId }) => before !== caseId).length;
     if (isPreview) await addToPreview(transaction, change.id, reports, keyed);
     await transaction('grouping_changes')
       .where({ id: change.id })
@@ -216,23 +217,6 @@ export async function saveRun(
       });
     if (!isLast) await queueJobs(transaction, { kind: 'change-grouping', appId: change.appId, priority: 'arrived' }, [change.id]);
   });
-}
-
-async function moveAll(transaction: Knex.Transaction, reports: readonly KeyedReport[]): Promise<number> {
-  const rows = reports.map((one) => one.row);
-  const current: { id: number; caseId: number | null }[] = await transaction('reports')
-    .whereIn('id', rows)
-    .orderBy('id')
-    .forUpdate()
-    .select({ id: 'id', caseId: 'case_id' });
-  const caseOf = new Map(current.map(({ id, caseId }) => [id, caseId]));
-  let moved = 0;
-  for (const report of reports) {
-    const before = caseOf.get(report.row);
-    if (before === undefined) continue;
-    if ((await placeInCase(transaction, report, before)) !== before) moved++;
-  }
-  return moved;
 }
 
 async function addToPreview(

@@ -3,9 +3,10 @@ import type { Report } from '@rough-ember/core/report/report';
 import type { ReadableReport } from '@rough-ember/core/symbolicate/readable-report';
 import { symbolKey } from '@rough-ember/core/symbols/symbol-id';
 import type { Knex } from 'knex';
-import { placeInCase } from './case-keys.ts';
-import { noteArrival } from './case-standing.ts';
+import { type Placed, placeInCases } from './case-keys.ts';
+import { casesThatWait, noteArrival } from './case-standing.ts';
 import { type Database, inTransaction } from './database.ts';
+import { insertRows } from './insert-rows.ts';
 import { queueJobs } from './jobs.ts';
 import { symbolFileHasCome } from './symbol-files.ts';
 import { saveTerms } from './terms.ts';
@@ -14,6 +15,7 @@ import { uuidText } from './uuid.ts';
 export interface ProcessedReport {
   readonly row: number;
   readonly appId: number;
+  readonly jobId: number;
   readonly report: Pick<Report, 'kind' | 'version' | 'build'> & { readonly apart: boolean };
   readonly readable: ReadableReport;
   readonly grouping: Grouping;
@@ -22,51 +24,95 @@ export interface ProcessedReport {
 }
 
 /**
- * Keeps what processing made of a report: its readable stacks, what it still misses, and its case. The job is
+ * Keeps what processing made of reports: their readable stacks, what they still miss, and their cases. The jobs are
  * finished in the same transaction, so that a report is processed once or again, never lost between.
  */
-export async function saveProcessedReport(database: Database, processed: ProcessedReport, jobId: number): Promise<void> {
-  await inTransaction(database, (transaction) => saveInTransaction(transaction, processed, jobId));
+export async function saveProcessedReports(database: Database, processed: readonly ProcessedReport[]): Promise<void> {
+  // In one order everywhere, so that two transactions wait for each other instead of locking each other out.
+  const inOrder = [...processed].sort((a, b) => a.row - b.row);
+  await inTransaction(database, (transaction) => saveInTransaction(transaction, inOrder));
 }
 
-async function saveInTransaction(transaction: Knex.Transaction, processed: ProcessedReport, jobId: number): Promise<void> {
-  const { row, appId, report, readable, grouping } = processed;
-  const before = await transaction('reports')
-    .where({ id: row })
-    .forUpdate()
-    .first({ caseId: 'case_id', receivedAt: 'received_at', reportId: 'report_id' });
-  if (!before) {
-    await transaction('jobs').where({ id: jobId }).delete();
-    return;
+async function saveInTransaction(transaction: Knex.Transaction, processed: readonly ProcessedReport[]): Promise<void> {
+  const placed = await placeInCases(transaction, processed);
+  const present = processed.filter(({ row }) => placed.has(row));
+  const rows = present.map(({ row }) => row);
+  await transaction('reports').whereIn('id', rows).update({ state: 'processed', problem: null, processed_at: new Date() });
+  await insertRows(
+    transaction,
+    'report_bodies',
+    // The body stands already and stays as it is.
+    present.map(({ row, readable, grouping }) => ({
+      report_row: row,
+      body: '',
+      readable: JSON.stringify(readable),
+      explanation: JSON.stringify(grouping.explanation),
+    })),
+    { behind: 'ON DUPLICATE KEY UPDATE readable = VALUES(readable), explanation = VALUES(explanation)' },
+  );
+  await saveTerms(transaction, present);
+  await saveNeeds(transaction, present);
+  await noteArrivals(transaction, present, placed);
+  await transaction('jobs')
+    .whereIn(
+      'id',
+      processed.map(({ jobId }) => jobId),
+    )
+    .delete();
+}
+
+/** Keeps what reports ask for of symbol files, and sends round again those whose file has come while they were processed. */
+async function saveNeeds(transaction: Knex.Transaction, processed: readonly ProcessedReport[]): Promise<void> {
+  await transaction('report_needs')
+    .whereIn(
+      'report_row',
+      processed.map(({ row }) => row),
+    )
+    .delete();
+  const needs = processed.flatMap(({ row, appId, report, readable }) =>
+    readable.needs.map((need) => ({
+      report_row: row,
+      app_id: appId,
+      kind: need.kind,
+      version: report.version,
+      build: report.build,
+      symbol_id: need.symbolId ?? '',
+      symbol_key: need.symbolId === null ? '' : symbolKey(need.symbolId),
+      name: need.name ?? '',
+      found: need.found,
+    })),
+  );
+  await insertRows(transaction, 'report_needs', needs);
+  for (const { row, appId, report, readable } of processed) {
+    for (const { found, ...need } of readable.needs) {
+      if (found || !(await symbolFileHasCome(transaction, need, { appId, version: report.version, build: report.build }))) continue;
+      await queueJobs(transaction, { kind: 'process-report', appId, priority: 'again' }, [row]);
+      break;
+    }
   }
-  const caseId = await placeInCase(transaction, processed, before.caseId);
-  await transaction('reports').where({ id: row }).update({ state: 'processed', problem: null, processed_at: new Date() });
-  await transaction('report_bodies')
-    .where({ report_row: row })
-    .update({ readable: JSON.stringify(readable), explanation: JSON.stringify(grouping.explanation) });
-  await saveTerms(transaction, row, processed.terms);
-  await transaction('report_needs').where({ report_row: row }).delete();
-  if (readable.needs.length > 0)
-    await transaction('report_needs').insert(
-      readable.needs.map((need) => ({
-        report_row: row,
-        app_id: appId,
-        kind: need.kind,
-        version: report.version,
-        build: report.build,
-        symbol_id: need.symbolId ?? '',
-        symbol_key: need.symbolId === null ? '' : symbolKey(need.symbolId),
-        name: need.name ?? '',
-        found: need.found,
-      })),
-    );
-  for (const { found, ...need } of readable.needs) {
-    if (found || !(await symbolFileHasCome(transaction, need, { appId, version: report.version, build: report.build }))) continue;
-    await queueJobs(transaction, { kind: 'process-report', appId, priority: 'again' }, [row]);
-    break;
+}
+
+/** Tells cases of what came to them. A report that is named again where it was is no news. */
+async function noteArrivals(
+  transaction: Knex.Transaction,
+  processed: readonly ProcessedReport[],
+  placed: ReadonlyMap<number, Placed>,
+): Promise<void> {
+  const arrived = processed.flatMap(({ row, report }) => {
+    const { before, caseId } = placed.get(row) as Placed;
+    return before === caseId ? [] : [{ row, caseId, version: report.version }];
+  });
+  const waiting = new Set(
+    await casesThatWait(
+      transaction,
+      arrived.map(({ caseId }) => caseId),
+    ),
+  );
+  for (const { row, caseId, version } of arrived) {
+    if (!waiting.has(caseId)) continue;
+    const { receivedAt, reportId } = await transaction('reports')
+      .where({ id: row })
+      .first({ receivedAt: 'received_at', reportId: 'report_id' });
+    await noteArrival(transaction, caseId, { version, receivedAt, reportId: uuidText(reportId) });
   }
-  // A report that is named again where it was is no news.
-  if (before.caseId !== caseId)
-    await noteArrival(transaction, caseId, { version: report.version, receivedAt: before.receivedAt, reportId: uuidText(before.reportId) });
-  await transaction('jobs').where({ id: jobId }).delete();
 }

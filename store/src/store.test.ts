@@ -7,8 +7,8 @@ import { findCaseId } from './cases.ts';
 import { type Database, migrate } from './database.ts';
 import { postponeJob, queueJobs, takeJobs } from './jobs.ts';
 import { migrations } from './migrations/index.ts';
-import { saveProcessedReport } from './processing.ts';
-import { loadReports } from './reports.ts';
+import { saveProcessedReports } from './processing.ts';
+import { loadReports, type StoredReport } from './reports.ts';
 import { findSymbolFiles, listSymbolDemand, markSymbolFileReady, storeSymbolFile } from './symbol-files.ts';
 import { freshDatabase, makeApp } from './testing/fresh-database.ts';
 import { storeReports } from './testing/store-reports.ts';
@@ -58,11 +58,8 @@ async function processAgain(row: number, grouping: Grouping, jobId = 0): Promise
   const stored = (await loadReports(database, [row])).get(row);
   if (!stored) throw new Error('no such report');
   const needs = [{ kind: 'mapping' as const, symbolId: null, name: null, found: !grouping.provisional }];
-  await saveProcessedReport(
-    database,
-    { row, appId: app.id, report: stored.report, readable: { exceptions: [], threads: [], needs }, grouping, terms: Buffer.alloc(0) },
-    jobId,
-  );
+  const readable = { exceptions: [], threads: [], needs };
+  await saveProcessedReports(database, [{ row, appId: app.id, jobId, report: stored.report, readable, grouping, terms: Buffer.alloc(0) }]);
 }
 
 /** The cases that have reports, those with most first. */
@@ -126,6 +123,50 @@ describe('cases', () => {
     const made = await cases();
     expect(made.map((one) => one.number).sort()).toEqual([1, 2, 3, 4, 5, 6, 7, 8]);
     expect(made.every((one) => one.reports === 3)).toBe(true);
+  });
+
+  it('are the same ones when many processes place reports by the dozen', async () => {
+    app = await makeApp(database);
+    const reports = Array.from({ length: 96 }, () => makeReport());
+    await storeReports(database, { appId: app.id, reports, receivedAt: now });
+    const jobs = (await takeJobs(database, 200)).filter((job) => job.appId === app.id);
+    const stored = await loadReports(
+      database,
+      jobs.map((job) => job.subjectId),
+    );
+    const readable = { exceptions: [], threads: [], needs: [] };
+    const processed = jobs.map(({ id: jobId, subjectId: row }, at) => ({
+      ...{ row, jobId, appId: app.id, readable, terms: Buffer.alloc(0) },
+      report: (stored.get(row) as StoredReport).report,
+      grouping: makeGrouping(`cause ${(7 * at) % 16}`),
+    }));
+    // Each meets causes that others meet, too, and at the same moment.
+    const dozens = Array.from({ length: 8 }, (_, first) => processed.filter((_, at) => Math.floor(at / 3) % 8 === first));
+    await Promise.all(dozens.map((dozen) => saveProcessedReports(database, dozen)));
+    const made = await cases();
+    expect(made.map((one) => one.number).sort((a, b) => a - b)).toEqual(Array.from({ length: 16 }, (_, at) => at + 1));
+    expect(made.every((one) => one.reports === 6)).toBe(true);
+    expect((await takeJobs(database, 200)).filter((job) => job.appId === app.id)).toEqual([]);
+    expect(await database('jobs').where({ app_id: app.id })).toEqual([]);
+  });
+
+  it('that one report leaves while another one comes are no ghosts', async () => {
+    app = await makeApp(database);
+    const leaving = await arrive(makeGrouping('left'));
+    await storeReports(database, { appId: app.id, reports: [makeReport()], receivedAt: now });
+    const [job] = (await takeJobs(database, 100)).filter((one) => one.appId === app.id);
+    const coming = job?.subjectId as number;
+    const stored = await loadReports(database, [leaving, coming]);
+    const save = { appId: app.id, readable: { exceptions: [], threads: [], needs: [] }, terms: Buffer.alloc(0) };
+    await saveProcessedReports(
+      database,
+      [
+        { row: leaving, jobId: 0, grouping: makeGrouping('elsewhere') },
+        { row: coming, jobId: job?.id as number, grouping: makeGrouping('left') },
+      ].map((one) => ({ ...save, ...one, report: (stored.get(one.row) as StoredReport).report })),
+    );
+    expect((await cases()).map((one) => one.reports)).toEqual([1, 1]);
+    expect(await database('cases').where({ app_id: app.id }).whereNotNull('merged_into')).toEqual([]);
   });
 
   it('keep their number when their names become readable', async () => {

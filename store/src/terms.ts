@@ -75,9 +75,10 @@ export function packTerms(terms: readonly Term[], ids: ReadonlyMap<string, numbe
   return Buffer.from(packTermIds([...new Set(terms.map((term) => ids.get(nameOfTerm(term)) as number))]));
 }
 
-/** Keeps the terms of a report in place of those it had. */
-export async function saveTerms(transaction: Knex.Transaction, reportRow: number, packed: Buffer): Promise<void> {
-  await transaction('report_terms').insert({ report_row: reportRow, terms: packed }).onConflict('report_row').merge();
+/** Keeps the packed terms of reports in place of those they had. */
+export async function saveTerms(transaction: Knex.Transaction, reports: readonly { row: number; terms: Buffer }[]): Promise<void> {
+  const rows = reports.map(({ row, terms }) => ({ report_row: row, terms }));
+  await insertRows(transaction, 'report_terms', rows, { behind: 'ON DUPLICATE KEY UPDATE terms = VALUES(terms)' });
 }
 
 /** Forgets that an app knew somebody under an id; the terms of reports that are gone name nobody any more. */

@@ -5,7 +5,7 @@ import type { Database } from '@rough-ember/store/database';
 import { listFilterable, loadRunOfReports, saveTermsAgain } from '@rough-ember/store/filterable-attributes';
 import { nextRun, readRules, saveRun } from '@rough-ember/store/grouping-changes';
 import { finishJob, type Job, maximumAttempts, postponeJob, takeJobs } from '@rough-ember/store/jobs';
-import { saveProcessedReport } from '@rough-ember/store/processing';
+import { type ProcessedReport, saveProcessedReports } from '@rough-ember/store/processing';
 import { loadReports, markReportFailed, type StoredReport } from '@rough-ember/store/reports';
 import {
   type FoundFile,
@@ -195,18 +195,18 @@ async function processReports(parts: JobRunnerParts, jobs: readonly Job[]): Prom
       }),
     );
     const outcomes = await workers.run('processReports', tasks);
-    await Promise.all(
-      present.map((job, index) =>
-        settle(parts, job, async () => {
-          const outcome = outcomes[index];
-          if (!outcome?.ok) throw new Error(outcome?.problem.message ?? 'the worker gave no outcome');
-          const { report } = stored.get(job.subjectId) as StoredReport;
-          const { terms: found, ...made } = outcome.value;
-          const terms = packTerms(found, await idsOfTerms(database, job.appId, found));
-          await saveProcessedReport(database, { row: job.subjectId, appId: job.appId, report, ...made, terms }, job.id);
-        }),
-      ),
-    );
+    const processed: ProcessedReport[] = [];
+    for (const [index, job] of present.entries()) {
+      await settle(parts, job, async () => {
+        const outcome = outcomes[index];
+        if (!outcome?.ok) throw new Error(outcome?.problem.message ?? 'the worker gave no outcome');
+        const { report } = stored.get(job.subjectId) as StoredReport;
+        const { terms: found, ...made } = outcome.value;
+        const terms = packTerms(found, await idsOfTerms(database, job.appId, found));
+        processed.push({ row: job.subjectId, appId: job.appId, jobId: job.id, report, ...made, terms });
+      });
+    }
+    await saveProcessedReports(database, processed);
   } catch (error) {
     // Something took the whole task down: each report is tried alone, so that the one that does it is found.
     if (jobs.length > 1) for (const job of jobs) await processReports(parts, [job]);
