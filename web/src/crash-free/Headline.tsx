@@ -94,11 +94,11 @@ function Outside({ overview: { outside, ends, scope }, here }: { overview: Crash
 
 /** How far into a session the crashes come. */
 function HowSoon({ api, overview }: { api: string; overview: CrashFreeOverview }) {
-  const { answer, stale } = useAnswer<TimeToCrash>(
+  const { answer, stale, problem } = useAnswer<TimeToCrash>(
     overview.total.crashed > 0 ? `${api}/crash-free/time-to-crash?${overview.address}` : null,
     { waitMs: 300, turn: overview.total.crashed },
   );
-  if (overview.total.crashed === 0 || (answer && !stale && !answer.afterMs)) return null;
+  if (overview.total.crashed === 0 || problem || (answer && !stale && !answer.afterMs)) return null;
   // Before it is known the sentence takes the room that it will need, so that nothing below it moves.
   const [lower, median, upper] = (['lower', 'median', 'upper'] as const).map((name) =>
     answer?.afterMs ? wordDuration(answer.afterMs[name]) : '… min … s',

@@ -1,7 +1,7 @@
 import type { AppRequests, RequestItem } from '@rough-ember/server/stability/app-activity';
+import { Cut } from '../shell/Cut';
 import { wordNumber } from '../words/numbers';
 import { failuresOf, wordFailures, wordMs } from './activity-words';
-import styles from './CrashFree.module.css';
 import { FigureTable } from './FigureTable';
 import { wordRange } from './stability-words';
 
@@ -19,7 +19,11 @@ export function RequestTable({
     <FigureTable<RequestItem>
       label="request"
       nameOf={(one) => one.request}
-      showName={(one) => <code className={styles.request}>{one.request}</code>}
+      showName={(one) => (
+        <code>
+          <Cut text={one.request} width={340} />
+        </code>
+      )}
       lines={answer.requests}
       first="failed"
       chosen={chosen}

@@ -1,5 +1,6 @@
 import type { AppScreens, ScreenItem } from '@rough-ember/server/stability/app-activity';
 import { Strip } from '../desk/Strip';
+import { Cut } from '../shell/Cut';
 import { wordNumber } from '../words/numbers';
 import { rateOfScreen } from './activity-words';
 import { FigureTable } from './FigureTable';
@@ -26,7 +27,7 @@ export function ScreenTable({
     <FigureTable<ScreenItem>
       label="screen"
       nameOf={(one) => one.screen}
-      showName={(one) => one.screen}
+      showName={(one) => <Cut text={one.screen} width={240} />}
       lines={answer.screens}
       first={rateName}
       chosen={chosen}

@@ -4,6 +4,7 @@ import type { SessionField } from '@rough-ember/core/session-index/person-day';
 import { badSessions, enoughSessions, perThousand } from '@rough-ember/core/stability/figures';
 import { type CellOrder, cellsOf, sortCells } from '@rough-ember/core/stability/matrix-cells';
 import { useState } from 'react';
+import { Cut } from '../shell/Cut';
 import { wordNumber } from '../words/numbers';
 import styles from './CrashFree.module.css';
 import { type CellsProps, SortButton, verdictMarks, wordValue } from './StabilityMatrixTable';
@@ -61,7 +62,7 @@ export function StabilityCellList({
               <tr key={JSON.stringify([cell.down, cell.across])} data-chosen={chosen?.down === cell.down && chosen.across === cell.across}>
                 <th scope="row">
                   {cell.isRest ? (
-                    wordValue(cell.down)
+                    <Cut text={wordValue(cell.down)} />
                   ) : (
                     <UnstyledButton
                       className={styles.open}
@@ -71,11 +72,13 @@ export function StabilityCellList({
                       onBlur={() => onRest(null)}
                       onMouseLeave={() => onRest(null)}
                     >
-                      {wordValue(cell.down)}
+                      <Cut text={wordValue(cell.down)} />
                     </UnstyledButton>
                   )}
                 </th>
-                <td className={styles.left}>{wordValue(cell.across)}</td>
+                <td className={styles.left}>
+                  <Cut text={wordValue(cell.across)} />
+                </td>
                 <td>{wordNumber(counts.sessions)}</td>
                 <td>{wordNumber(bad.hits)}</td>
                 <td>

@@ -9,6 +9,7 @@ import { cellsOf, type MatrixCell } from '@rough-ember/core/stability/matrix-cel
 import type { StabilityMatrix } from '@rough-ember/server/stability/crash-free';
 import { type SyntheticEvent, useState } from 'react';
 import { emberLevelOfAll } from '../desk/ember-level';
+import { Cut } from '../shell/Cut';
 import { wordCount, wordNumber } from '../words/numbers';
 import styles from './CrashFree.module.css';
 import { wordRange, wordThousandth } from './stability-words';
@@ -81,7 +82,7 @@ export function StabilityMatrixTable({ matrix, ends, chosen, onChoose, onRest }:
           {rows.map(({ value, counts }) => (
             <tr key={value}>
               <th scope="row">
-                {wordValue(value)} <small>{wordNumber(counts.sessions)}</small>
+                <Cut text={wordValue(value)} /> <small>{wordNumber(counts.sessions)}</small>
               </th>
               {matrix.columns.map((across) => (
                 <td key={across}>
@@ -113,9 +114,10 @@ export function StabilityMatrixTable({ matrix, ends, chosen, onChoose, onRest }:
 
 /** The head of a column that orders by it. */
 export function SortButton({ label, isSorted, onSort }: { label: string; isSorted: boolean; onSort: () => void }) {
+  const title = `Order by ${label}`;
   return (
-    <UnstyledButton className={styles.sort} title={`Order by ${label}`} onClick={onSort}>
-      {label}
+    <UnstyledButton className={styles.sort} title={title} onClick={onSort}>
+      <Cut text={label} width={150} title={title} />
       {isSorted && <span aria-hidden="true"> ↓</span>}
     </UnstyledButton>
   );

@@ -2,6 +2,7 @@ import { compareShares } from '@rough-ember/core/stability/difference';
 import { type BadEnds, badSessions, stabilityFigures } from '@rough-ember/core/stability/figures';
 import type { VersionStability } from '@rough-ember/server/stability/crash-free';
 import { Value } from '../scope/Value';
+import { Cut } from '../shell/Cut';
 import { wordNumber, wordShare } from '../words/numbers';
 import styles from './CrashFree.module.css';
 import { verdictWords, wordComparison, wordFree, wordRange, wordThousandth } from './stability-words';
@@ -32,7 +33,9 @@ export function VersionTable({ versions, ends }: { versions: readonly VersionSta
             return (
               <tr key={version}>
                 <th scope="row">
-                  <Value field="version" value={version} />
+                  <Value field="version" value={version}>
+                    <Cut text={version} />
+                  </Value>
                 </th>
                 <td>{wordNumber(counts.sessions)}</td>
                 <td>{wordShare(shareOfSessions)}</td>

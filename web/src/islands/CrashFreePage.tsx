@@ -173,7 +173,7 @@ function MatrixPart({
       </div>
       <ProblemNotice problem={quick.problem} />
       {!matrix ? (
-        <p className={styles.faint}>looking …</p>
+        !quick.problem && <p className={styles.faint}>looking …</p>
       ) : view.form === 'lines' ? (
         <StabilityCellList {...cells(matrix)} fields={split} />
       ) : (

@@ -86,7 +86,7 @@ function Screens({ frame, screens: firstScreens, requests: firstRequests, view: 
             <div className={styles.work}>
               <section aria-label="Screens of the app" aria-busy={screens.stale}>
                 <TableHead title="Screens of the app" onSave={() => saveCsv(`${frame.app.slug}-screens.csv`, screenLines(screens.data))}>
-                  {verdictMarks.worse} {verdictMarks.better} surely worse, better than the others
+                  a rate is ordered by its lower end · {verdictMarks.worse} {verdictMarks.better} surely worse, better than the others
                 </TableHead>
                 <ScreenTable answer={screens.data} chosen={chosen?.kind === 'screen' ? chosen.name : null} onChoose={choose('screen')} />
                 {screens.data.reportsElsewhere > 0 && (
@@ -101,7 +101,7 @@ function Screens({ frame, screens: firstScreens, requests: firstRequests, view: 
                   title="Requests, by what they ask for"
                   onSave={() => saveCsv(`${frame.app.slug}-requests.csv`, requestLines(requests.data))}
                 >
-                  failed: no answer, or 400 and higher
+                  a share is ordered by its lower end · failed: no answer, or 400 and higher
                 </TableHead>
                 {requests.data.requests.length === 0 ? (
                   <p className={styles.faint}>No session of the scope tells of a request.</p>

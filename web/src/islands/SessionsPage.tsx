@@ -10,6 +10,7 @@ import { ScopeSentence } from '../scope/ScopeSentence';
 import { ScopeContext } from '../scope/scope-context';
 import styles from '../sessions/Sessions.module.css';
 import { endedWords, wordDuration } from '../sessions/session-words';
+import { Cut } from '../shell/Cut';
 import type { Frame } from '../shell/frame';
 import { ProblemNotice } from '../shell/Notice';
 import { Shell } from '../shell/Shell';
@@ -139,9 +140,11 @@ function Row({ session, now, here }: { session: SessionItem; now: string; here: 
         {errors > 0 && `, ${wordCount(errors, 'handled error', 'handled errors')}`}
       </td>
       <td>{wordDuration(durationMs)}</td>
-      <td>{version}</td>
-      <td>{system}</td>
-      <td>{device}</td>
+      <td>
+        <Cut text={version} width={180} />
+      </td>
+      <td>{system && <Cut text={system} width={180} />}</td>
+      <td>{device && <Cut text={device} width={260} />}</td>
       <td>{country}</td>
       <td>
         {installationId && (

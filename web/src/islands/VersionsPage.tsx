@@ -172,7 +172,7 @@ function CaseList({ title, cases, here, scope }: { title: string; cases: readonl
       <h2>{title}</h2>
       <ul>
         {cases.map(({ ref, what, where, people }) => (
-          <li key={ref}>
+          <li key={ref} className={styles.case}>
             <a href={`${here}/cases/${ref}?${scope}`}>{ref}</a> {what} <code>{where}</code>
             {people > 0 && `, ${wordCount(people, 'person', 'people')}`}
           </li>
