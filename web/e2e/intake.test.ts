@@ -1,46 +1,34 @@
 import { randomUUID } from 'node:crypto';
 import { fileURLToPath } from 'node:url';
-import { describe, expect, inject, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
+import { freshApp, sendItems } from './testing/fresh-app.ts';
 import { askAsOwner } from './testing/owner.ts';
 import { setStage } from './testing/stage.ts';
 
-const server = inject('server');
 const stage = setStage((visitor) => visitor.signIn());
 
-let apps = 0;
-/** An app that nothing was ever sent of, and its key. */
-async function freshApp(): Promise<{ intake: string; slug: string; key: string }> {
-  apps++;
-  const made = await stage.visitor.page.request.post('/api/v1/apps', {
-    headers: { origin: server.address },
-    data: { name: `Feeder ${apps}`, prefix: `FD${apps}`, platforms: ['Android'], ourPackages: [] },
-  });
-  const { slug } = await made.json();
-  const { keys } = await askAsOwner<{ keys: { keyText: string }[] }>(`/api/v1/apps/${slug}/intake`);
-  return { slug, intake: `/apps/${slug}/intake`, key: keys[0]?.keyText as string };
+async function freshIntake(): Promise<{ intake: string; slug: string; key: string }> {
+  const app = await freshApp(stage.visitor, 'FD');
+  return { ...app, intake: `/apps/${app.slug}/intake` };
 }
 
-const send = async (key: string, more: object = {}) =>
-  (
-    await fetch(`${server.address}/intake/v1/batch`, {
-      method: 'POST',
-      headers: { authorization: `Bearer ${key}`, 'user-agent': 'FeederCam/2.1' },
-      body: JSON.stringify({
-        type: 'report',
-        id: randomUUID(),
-        kind: 'crash',
-        occurredAt: new Date().toISOString(),
-        version: '2.1.0',
-        build: '211',
-        exceptions: [{ type: 'TypeError', message: 'no clip' }],
-        ...more,
-      }),
-    })
-  ).json();
+const send = (key: string, more: object = {}) =>
+  sendItems(key, [
+    {
+      type: 'report',
+      id: randomUUID(),
+      kind: 'crash',
+      occurredAt: new Date().toISOString(),
+      version: '2.1.0',
+      build: '211',
+      exceptions: [{ type: 'TypeError', message: 'no clip' }],
+      ...more,
+    },
+  ]);
 
 describe('the Intake page', () => {
   it('waits for the first report of an app, and turns by itself when it arrives', async () => {
-    const { intake, key } = await freshApp();
+    const { intake, key } = await freshIntake();
     await stage.visitor.open(intake);
     await stage.visitor.hydrated();
     await stage.visitor.page.getByRole('heading', { name: /Waiting for the first report/ }).waitFor();
@@ -55,7 +43,7 @@ describe('the Intake page', () => {
   });
 
   it('sends a test report through the real path', async () => {
-    const { intake } = await freshApp();
+    const { intake } = await freshIntake();
     await stage.visitor.open(intake);
     await stage.visitor.hydrated();
     await stage.visitor.page.getByRole('button', { name: 'Send a test report' }).click();
@@ -64,7 +52,7 @@ describe('the Intake page', () => {
   });
 
   it('says what is wrong while an app waits: the key of another app, and a line that was refused', async () => {
-    const { intake, key } = await freshApp();
+    const { intake, key } = await freshIntake();
     await send('intake_of_some_other_app');
     await send(key, { kind: 'boom' });
     await stage.visitor.open(intake);
@@ -78,7 +66,7 @@ describe('the Intake page', () => {
   });
 
   it('lets the rules of a key be changed, obeys them, and filters the log by what became of things', async () => {
-    const { intake, key } = await freshApp();
+    const { intake, key } = await freshIntake();
     await send(key, { version: '2.0.9' });
     await stage.visitor.open(intake);
     await stage.visitor.hydrated();
@@ -104,7 +92,7 @@ describe('the Intake page', () => {
   });
 
   it('tries scrub rules on a sample before they hold, and they hold from then on', async () => {
-    const { intake, slug, key } = await freshApp();
+    const { intake, slug, key } = await freshIntake();
     await stage.visitor.open(intake);
     await stage.visitor.hydrated();
     await stage.visitor.page.getByRole('button', { name: 'Change and try on a sample' }).click();
@@ -130,7 +118,7 @@ describe('the Intake page', () => {
   });
 
   it('makes a report of a file that an operating system wrote, and opens it with its threads and the file itself', async () => {
-    const { intake } = await freshApp();
+    const { intake } = await freshIntake();
     await stage.visitor.open(intake);
     await stage.visitor.hydrated();
     await stage.visitor.page

@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { describe, expect, inject, it } from 'vitest';
+import { sendItems } from './testing/fresh-app.ts';
 import { setStage } from './testing/stage.ts';
 
 const server = inject('server');
@@ -232,12 +233,7 @@ describe('crash-free', () => {
         ...about,
       },
     ];
-    const answer = await fetch(`${server.address}/intake/v1/batch`, {
-      method: 'POST',
-      headers: { authorization: `Bearer ${server.intakeKey}` },
-      body: items.map((item) => JSON.stringify(item)).join('\n'),
-    });
-    expect(answer.status).toBe(202);
+    expect((await sendItems(server.intakeKey, items)).items).toMatchObject([{ outcome: 'accepted' }, { outcome: 'accepted' }]);
     const began = Date.now();
     const counted = async () => {
       const asked = await page.request.get(`/api/v1${guide}/crash-free?version=0.63.0`);

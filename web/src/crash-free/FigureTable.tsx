@@ -1,5 +1,6 @@
 import { UnstyledButton } from '@mantine/core';
 import { type ReactNode, useState } from 'react';
+import { Wide } from '../shell/Wide';
 import { wordNumber } from '../words/numbers';
 import styles from './CrashFree.module.css';
 import { SortButton } from './StabilityMatrixTable';
@@ -43,8 +44,7 @@ export function FigureTable<Line>({
   const sorted = weigh ? [...lines].sort((a, b) => weigh(b) - weigh(a)) : [...lines].sort((a, b) => (nameOf(a) < nameOf(b) ? -1 : 1));
   const shown = sorted.slice(0, isOpen ? mostShown : shownAtFirst);
   return (
-    // biome-ignore lint/a11y/noNoninteractiveTabindex: a scrollable region
-    <div className={styles.scroll} tabIndex={0}>
+    <Wide>
       <table className={styles.versions}>
         <thead>
           <tr>
@@ -91,6 +91,6 @@ export function FigureTable<Line>({
           )}
         </p>
       )}
-    </div>
+    </Wide>
   );
 }

@@ -5,6 +5,7 @@ import { badSessions, enoughSessions, perThousand } from '@rough-ember/core/stab
 import { type CellOrder, cellsOf, sortCells } from '@rough-ember/core/stability/matrix-cells';
 import { useState } from 'react';
 import { Cut } from '../shell/Cut';
+import { Wide } from '../shell/Wide';
 import { wordNumber } from '../words/numbers';
 import styles from './CrashFree.module.css';
 import { type CellsProps, SortButton, verdictMarks, wordValue } from './StabilityMatrixTable';
@@ -34,8 +35,7 @@ export function StabilityCellList({
     ['persons-crashed', 'people with a crash'],
   ];
   return (
-    // biome-ignore lint/a11y/noNoninteractiveTabindex: a scrollable region
-    <div className={styles.scroll} tabIndex={0}>
+    <Wide>
       <table className={styles.versions}>
         <thead>
           <tr>
@@ -100,6 +100,6 @@ export function StabilityCellList({
           {wordNumber(shownLines)} of {wordNumber(cells.length)} lines; the CSV file has them all.
         </p>
       )}
-    </div>
+    </Wide>
   );
 }

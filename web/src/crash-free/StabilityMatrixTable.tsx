@@ -10,6 +10,7 @@ import type { StabilityMatrix } from '@rough-ember/server/stability/crash-free';
 import { type SyntheticEvent, useState } from 'react';
 import { emberLevelOfAll } from '../desk/ember-level';
 import { Cut } from '../shell/Cut';
+import { Wide } from '../shell/Wide';
 import { wordCount, wordNumber } from '../words/numbers';
 import styles from './CrashFree.module.css';
 import { wordRange, wordThousandth } from './stability-words';
@@ -56,9 +57,7 @@ export function StabilityMatrixTable({ matrix, ends, chosen, onChoose, onRest }:
     .sort((a, b) => weigh(b.at) - weigh(a.at));
   const sorted = (isSorted: boolean) => (isSorted ? ('descending' as const) : undefined);
   return (
-    // A wide matrix scrolls sideways, so the keyboard must reach it.
-    // biome-ignore lint/a11y/noNoninteractiveTabindex: a scrollable region
-    <div className={styles.scroll} tabIndex={0}>
+    <Wide>
       <table className={styles.matrix}>
         <thead>
           <tr>
@@ -108,7 +107,7 @@ export function StabilityMatrixTable({ matrix, ends, chosen, onChoose, onRest }:
           ))}
         </tbody>
       </table>
-    </div>
+    </Wide>
   );
 }
 

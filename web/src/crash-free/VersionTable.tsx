@@ -3,6 +3,7 @@ import { type BadEnds, badSessions, stabilityFigures } from '@rough-ember/core/s
 import type { VersionStability } from '@rough-ember/server/stability/crash-free';
 import { Value } from '../scope/Value';
 import { Cut } from '../shell/Cut';
+import { Wide } from '../shell/Wide';
 import { wordNumber, wordShare } from '../words/numbers';
 import styles from './CrashFree.module.css';
 import { verdictWords, wordComparison, wordFree, wordRange, wordThousandth } from './stability-words';
@@ -11,8 +12,7 @@ import { verdictWords, wordComparison, wordFree, wordRange, wordThousandth } fro
 export function VersionTable({ versions, ends }: { versions: readonly VersionStability[]; ends: BadEnds }) {
   const newestFirst = versions.map((one, at) => ({ ...one, before: versions[at - 1] })).reverse();
   return (
-    // biome-ignore lint/a11y/noNoninteractiveTabindex: a scrollable region
-    <div className={styles.scroll} tabIndex={0}>
+    <Wide>
       <table className={styles.versions}>
         <thead>
           <tr>
@@ -57,6 +57,6 @@ export function VersionTable({ versions, ends }: { versions: readonly VersionSta
           })}
         </tbody>
       </table>
-    </div>
+    </Wide>
   );
 }

@@ -14,6 +14,7 @@ import { Cut } from '../shell/Cut';
 import type { Frame } from '../shell/frame';
 import { ProblemNotice } from '../shell/Notice';
 import { Shell } from '../shell/Shell';
+import { Wide } from '../shell/Wide';
 import { wordCount } from '../words/numbers';
 import { wordAgo, wordTime } from '../words/time';
 
@@ -98,27 +99,28 @@ function Sessions({ frame, list: initial, wanted: firstScope, end: firstEnd, ver
             <a href={`${here}/crash-free`}>Crash-free</a>.
           </p>
         ) : (
-          // biome-ignore lint/a11y/noNoninteractiveTabindex: a scrollable region
-          <div className={styles.scroll} tabIndex={0} aria-busy={stale}>
-            <table className={styles.sessions}>
-              <thead>
-                <tr>
-                  <th scope="col">Began</th>
-                  <th scope="col">Ended</th>
-                  <th scope="col">Lasted</th>
-                  <th scope="col">Version</th>
-                  <th scope="col">System</th>
-                  <th scope="col">Device</th>
-                  <th scope="col">Country</th>
-                  <th scope="col">Installation</th>
-                </tr>
-              </thead>
-              <tbody>
-                {list.sessions.map((one) => (
-                  <Row key={one.id} session={one} now={list.now} here={here} />
-                ))}
-              </tbody>
-            </table>
+          <div className={styles.room} aria-busy={stale}>
+            <Wide>
+              <table className={styles.sessions}>
+                <thead>
+                  <tr>
+                    <th scope="col">Began</th>
+                    <th scope="col">Ended</th>
+                    <th scope="col">Lasted</th>
+                    <th scope="col">Version</th>
+                    <th scope="col">System</th>
+                    <th scope="col">Device</th>
+                    <th scope="col">Country</th>
+                    <th scope="col">Installation</th>
+                  </tr>
+                </thead>
+                <tbody>
+                  {list.sessions.map((one) => (
+                    <Row key={one.id} session={one} now={list.now} here={here} />
+                  ))}
+                </tbody>
+              </table>
+            </Wide>
           </div>
         )}
       </main>

@@ -2,6 +2,7 @@ import { Button, Progress, TextInput } from '@mantine/core';
 import type { SymbolFileView } from '@rough-ember/server/symbols/symbol-overview';
 import { useState } from 'react';
 import { request } from '../client/api';
+import { Wide } from '../shell/Wide';
 import { wordBytes, wordCount } from '../words/numbers';
 import { wordTime } from '../words/time';
 import { wordCovers, wordWarnings } from './part-words';
@@ -47,56 +48,58 @@ export function SymbolFiles({ appSlug, files, mayDelete }: { appSlug: string; fi
         </p>
       )}
       {shown.length > 0 && (
-        <table className={styles.table}>
-          <thead>
-            <tr>
-              <th>File</th>
-              <th>Version</th>
-              <th>State</th>
-              <th>Covers</th>
-              <th className={styles.figure}>Size</th>
-              <th>Uploaded</th>
-              {mayDelete && <th aria-label="Delete" />}
-            </tr>
-          </thead>
-          <tbody>
-            {shown.map((file) => (
-              <tr key={file.id}>
-                <td>
-                  <code>{file.fileName}</code>
-                  {file.parts.map(
-                    (part) =>
-                      part.symbolId && (
-                        <div key={part.part} className={styles.fileId}>
-                          {part.symbolId}
-                        </div>
-                      ),
-                  )}
-                </td>
-                <td>{file.version === '' ? 'by its id' : `${file.version} (${file.build})`}</td>
-                <td>
-                  <FileState file={file} />
-                </td>
-                <td>
-                  {file.parts.length === 0 && '–'}
-                  {file.parts.map((part) => (
-                    <div key={part.part}>{wordCovers(part)}</div>
-                  ))}
-                </td>
-                <td className={styles.figure}>{wordBytes(file.sizeBytes)}</td>
-                <td className={styles.uploaded}>
-                  {wordTime(file.createdAt)}
-                  <div className={styles.faint}>{file.uploadedBy}</div>
-                </td>
-                {mayDelete && (
-                  <td>
-                    <DeleteFile appSlug={appSlug} file={file} />
-                  </td>
-                )}
+        <Wide>
+          <table className={styles.table}>
+            <thead>
+              <tr>
+                <th>File</th>
+                <th>Version</th>
+                <th>State</th>
+                <th>Covers</th>
+                <th className={styles.figure}>Size</th>
+                <th>Uploaded</th>
+                {mayDelete && <th aria-label="Delete" />}
               </tr>
-            ))}
-          </tbody>
-        </table>
+            </thead>
+            <tbody>
+              {shown.map((file) => (
+                <tr key={file.id}>
+                  <td>
+                    <code>{file.fileName}</code>
+                    {file.parts.map(
+                      (part) =>
+                        part.symbolId && (
+                          <div key={part.part} className={styles.fileId}>
+                            {part.symbolId}
+                          </div>
+                        ),
+                    )}
+                  </td>
+                  <td>{file.version === '' ? 'by its id' : `${file.version} (${file.build})`}</td>
+                  <td>
+                    <FileState file={file} />
+                  </td>
+                  <td>
+                    {file.parts.length === 0 && '–'}
+                    {file.parts.map((part) => (
+                      <div key={part.part}>{wordCovers(part)}</div>
+                    ))}
+                  </td>
+                  <td className={styles.figure}>{wordBytes(file.sizeBytes)}</td>
+                  <td className={styles.uploaded}>
+                    {wordTime(file.createdAt)}
+                    <div className={styles.faint}>{file.uploadedBy}</div>
+                  </td>
+                  {mayDelete && (
+                    <td>
+                      <DeleteFile appSlug={appSlug} file={file} />
+                    </td>
+                  )}
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </Wide>
       )}
     </section>
   );
