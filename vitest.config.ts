@@ -28,7 +28,7 @@ export default defineConfig({
           name: 'journeys',
           // Alone on the machine, as a person would be.
           sequence: { groupOrder: 2 },
-          include: ['web/e2e/**/*.test.ts', 'scripts/faults/*.test.ts'],
+          include: ['web/e2e/**/*.test.ts', 'scripts/{commands,faults}/*.test.ts'],
           globalSetup: ['web/e2e/testing/server-setup.ts'],
           fileParallelism: false,
           testTimeout: 60_000,

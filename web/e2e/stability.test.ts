@@ -188,7 +188,12 @@ describe('crash-free', () => {
     // The chart comes later than the page, and moves what is below it away from the pointer.
     await page.getByText('columns: sessions of the day').waitFor();
     await matrix.getByRole('button', { name: /^Tarn Go 3, Android:/ }).hover();
-    await page.getByRole('status').getByText('DiaryExport.Card.write').waitFor();
+    const card = page.getByRole('status').getByText('DiaryExport.Card.write');
+    await card.waitFor();
+    await page.mouse.move(0, 0);
+    await card.waitFor({ state: 'detached' });
+    await matrix.getByRole('button', { name: /^Tarn Go 3, Android:/ }).focus();
+    await card.waitFor();
     await matrix.getByRole('button', { name: 'As lines' }).click();
     await page.waitForURL(/form=lines/);
     const numbersOf = async (column: number) =>

@@ -96,6 +96,8 @@ describe('names as long as they may be', () => {
     await page.getByText('of the sessions').waitFor();
     await page.getByRole('list', { name: 'Cases that want a look' }).getByText('began').waitFor();
     await expectInItsWidth(stage.visitor, 'wall');
+    // A link for one app shows no other.
+    expect(await page.getByText('Larkfield').count()).toBe(0);
   });
 });
 

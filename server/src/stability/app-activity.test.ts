@@ -141,3 +141,23 @@ describe('requests of the app', () => {
     expect(requests[0]?.medianMs).toBeCloseTo(2 ** (60.5 / 8));
   });
 });
+
+it('names made up by the thousand do not fill the answer, and what crashed stays in it', async () => {
+  const at = new Date(Date.now() - 120_000).toISOString();
+  const about = { version: '0.9.0', build: '1', installationId: randomUUID(), startedAt: at, at };
+  const items = Array.from({ length: 12 }, (_, run) => ({
+    ...{ type: 'session', id: randomUUID(), sequence: 1, state: 'ended', durationMs: 1_000, ...about },
+    screens: Array.from({ length: 95 }, (_, one) => ({ name: `bird-${run}-${one}`, visits: one < 90 ? 5 : 1 })),
+    requests: Array.from({ length: 95 }, (_, one) => ({ ...tiles, path: `/birds/b${run}x${one}`, count: 1, failed: 0, durations: [] })),
+  }));
+  const trouble = { kind: 'crash', exceptions: [{ type: 'java.lang.Error' }], trail: [{ kind: 'screen', at, name: 'bird-3-94' }] };
+  await server.sendItems([
+    ...items,
+    { type: 'report', id: randomUUID(), sessionId: items[3]?.id, occurredAt: at, version: '0.9.0', build: '1', ...trouble },
+  ]);
+  const scope: Partial<Scope> = { versions: { match: 'only', version: '0.9.0' } };
+  const { screens, leftOut } = await loadScreens(server.services, query(scope));
+  expect({ shown: screens.length, leftOut, first: screens[0]?.screen }).toEqual({ shown: 1_000, leftOut: 140, first: 'bird-3-94' });
+  const { requests, leftOut: requestsLeftOut } = await loadRequests(server.services, query(scope));
+  expect({ shown: requests.length, left: requestsLeftOut }).toEqual({ shown: 1_000, left: 140 });
+});

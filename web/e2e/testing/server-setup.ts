@@ -6,6 +6,8 @@ import { type FirstStart, startProduct } from '../../../scripts/testing/started-
 
 export interface StartedServer extends FirstStart {
   readonly address: string;
+  /** Its data folder. */
+  readonly folder: string;
 }
 
 declare module 'vitest' {
@@ -18,7 +20,7 @@ declare module 'vitest' {
 export default async function setup(project: TestProject): Promise<() => Promise<void>> {
   const folder = mkdtempSync(join(tmpdir(), 'ember-journeys-'));
   const { address, first, stop } = await startProduct(folder);
-  project.provide('server', { ...first, address });
+  project.provide('server', { ...first, address, folder });
   return async () => {
     await stop();
     rmSync(folder, { recursive: true, force: true });

@@ -150,7 +150,7 @@ interface TableParts {
 function readTables(reader: ByteReader, parts: TableParts): LineFiles {
   const directories = readTable(reader, parts).map(({ path }) => path);
   const files = readTable(reader, parts);
-  return new LineFiles(directories, files, 0, parts.compilationDirectory, parts.builder);
+  return new LineFiles(directories, files, 0, parts.compilationDirectory || (directories[0] ?? ''), parts.builder);
 }
 
 function readTable(reader: ByteReader, { unit, offsetSize, version, addressSize }: TableParts): { path: string; directory: number }[] {

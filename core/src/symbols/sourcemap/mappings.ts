@@ -82,7 +82,7 @@ export class Segments {
         shift = 0;
         continue;
       }
-      if (count > 0 || isBroken) {
+      if (count > 0 || shift > 0 || isBroken) {
         const isValid = !isBroken && shift === 0 && count !== 2 && count !== 3;
         if (!isValid || column < 0 || source < 0 || line < 0 || originalColumn < 0) {
           this.invalidSegments++;

@@ -1,0 +1,67 @@
+import { spawn } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
+import { readdirSync, truncateSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { describe, expect, inject, it } from 'vitest';
+import { askAsOwner } from '../../web/e2e/testing/owner.ts';
+
+const server = inject('server');
+
+/** Runs a command the way it is typed, on a data folder, and gives what it said and its exit code. */
+function command(name: string, folder = server.folder): Promise<{ code: number | null; said: string; complained: string }> {
+  return new Promise((resolve) => {
+    const child = spawn(process.execPath, ['scripts/run.mjs', name], { env: { ...process.env, EMBER_DATA_DIR: folder } });
+    let said = '';
+    let complained = '';
+    child.stdout.on('data', (chunk: Buffer) => {
+      said += chunk;
+    });
+    child.stderr.on('data', (chunk: Buffer) => {
+      complained += chunk;
+    });
+    child.once('exit', (code) => resolve({ code, said, complained }));
+  });
+}
+
+describe('rebuild-sessions', () => {
+  it('sums every session anew beside the server that is running, and no figure is another one', async () => {
+    const figures = () => askAsOwner('/api/v1/apps/larkfield-guide-ios/crash-free?last=all&exact=1');
+    const before = await figures();
+    const { code, said } = await command('rebuild-sessions');
+    expect(code).toBe(0);
+    const sums = [...said.matchAll(/^(.+): (\d+) sums of persons and days/gm)].map(([, app, count]) => [app, Number(count)] as const);
+    expect(sums.map(([app]) => app)).toContain('Larkfield Guide for iOS');
+    expect(new Map(sums).get('Larkfield Guide')).toBeGreaterThan(1_000);
+    expect(await figures()).toEqual(before);
+  });
+
+  it('says what to do where no server ever ran', async () => {
+    const nowhere = join(tmpdir(), `ember-${randomUUID()}`);
+    expect(await command('rebuild-sessions', nowhere)).toEqual({
+      code: 1,
+      said: '',
+      complained: `EMBER_DATA_DIR=${nowhere} does not exist; start the server first\n`,
+    });
+  });
+});
+
+describe('check-symbols', () => {
+  it('finds nothing wrong with the files of the demo, and mends an index that was cut off', async () => {
+    const whole = await command('check-symbols');
+    expect(whole).toMatchObject({
+      code: 0,
+      said: expect.stringMatching(/^\d+ files with \d+ bytes were read; 0 had faults, 0 of them remain\.\n$/),
+    });
+
+    const symbols = join(server.folder, 'symbols');
+    const index = readdirSync(symbols, { recursive: true, encoding: 'utf8' }).find((path) => path.endsWith('.index1.0')) as string;
+    truncateSync(join(symbols, index), 40);
+    const cut = await command('check-symbols');
+    expect(cut.code).toBe(0);
+    expect(cut.said).toContain('its index is damaged');
+    expect(cut.said).toContain('it was made again');
+    expect(cut.said).toContain('1 had faults, 0 of them remain.');
+    expect((await command('check-symbols')).said).toBe(whole.said);
+  });
+});
