@@ -121,13 +121,16 @@ export class ByteReader {
   /** Signed LEB128 (DWARF 5 section 7.6). */
   sleb(): number {
     let value = 0;
+    /** What a negative number lacks to -1, which stays exact where its many leading ones would not. */
+    let lacks = 0;
     let scale = 1;
     for (let count = 0; ; count++) {
       if (count > maximumLebBytes) throw new MalformedInput('a LEB128 number does not end', this.position);
       const byte = this.u8();
       value += (byte & 0x7f) * scale;
+      lacks += (~byte & 0x7f) * scale;
+      if (byte < 0x80) return byte & 0x40 ? -1 - lacks : value;
       scale *= 128;
-      if (byte < 0x80) return byte & 0x40 ? value - scale : value;
     }
   }
 
