@@ -31,8 +31,9 @@ export default defineConfig({
           include: ['web/e2e/**/*.test.ts', 'scripts/{commands,faults}/*.test.ts'],
           globalSetup: ['web/e2e/testing/server-setup.ts'],
           fileParallelism: false,
-          testTimeout: 60_000,
-          hookTimeout: 60_000,
+          // A journey asks what happens, not how soon; machines differ by three to one.
+          testTimeout: 180_000,
+          hookTimeout: 120_000,
         },
       },
     ],

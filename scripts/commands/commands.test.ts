@@ -26,7 +26,10 @@ function command(name: string, folder = server.folder): Promise<{ code: number |
 
 describe('rebuild-sessions', () => {
   it('sums every session anew beside the server that is running, and no figure is another one', async () => {
-    const figures = () => askAsOwner('/api/v1/apps/larkfield-guide-ios/crash-free?last=all&exact=1');
+    const figures = async () => {
+      const { now: _now, ...told } = await askAsOwner<{ now: string }>('/api/v1/apps/larkfield-guide-ios/crash-free?last=all&exact=1');
+      return told;
+    };
     const before = await figures();
     const { code, said } = await command('rebuild-sessions');
     expect(code).toBe(0);

@@ -19,7 +19,7 @@ export interface StartedProduct {
   kill(): Promise<void>;
 }
 
-const startMs = 240_000;
+const startMs = 480_000;
 const stopMs = 30_000;
 
 /** Starts the product the way a newcomer does, in a process of its own, and waits until it says where it is. */

@@ -162,7 +162,7 @@ describe('names that are none', () => {
           for (const [at, letter] of changes) letters[3 + (at % Math.max(1, letters.length - 3))] = letter;
           const began = performance.now();
           demangleSwift(letters.join(''), 'full');
-          expect(performance.now() - began).toBeLessThan(500);
+          expect(performance.now() - began).toBeLessThan(5_000);
         },
       ),
       { numRuns: 3_000 },
