@@ -1,4 +1,4 @@
-import { ByteReader, MalformedInput } from '../../bytes/byte-reader.ts';
+import { ByteReader, MalformedInput, stringAt } from '../../bytes/byte-reader.ts';
 import { type ByteSource, readPart } from '../../bytes/byte-source.ts';
 import type { LoadedSegment } from '../code/index-layout.ts';
 
@@ -33,6 +33,7 @@ const PT = { LOAD: 1, NOTE: 4 } as const;
 const PF_X = 1;
 const extendedCount = 0xffff;
 const maximumSections = 1_000_000;
+const longestSectionName = 1_024;
 
 const machines: Readonly<Record<number, string>> = {
   3: 'x86',
@@ -146,23 +147,22 @@ function readProgramRow(table: Uint8Array, at: number, is64: boolean, littleEndi
   return { type, flags: reader.u32(), offset, address, fileSize, memorySize };
 }
 
+/** A name of a section; one that is longer than any in use is no name, and is not looked for at every section's cost. */
 function nameAt(names: Uint8Array, offset: number): string {
-  if (offset >= names.length) return '';
-  const reader = new ByteReader(names, true, offset);
-  try {
-    return reader.string();
-  } catch {
-    return '';
-  }
+  const room = names.subarray(offset, offset + longestSectionName);
+  return room.includes(0) ? stringAt(room, 0) : '';
 }
 
 const NT_GNU_BUILD_ID = 3;
+/** Of all notes together, since a file may claim any number of them at one place. */
 const maximumNoteBytes = 1 << 20;
 
 /** The build id in the notes of the file, in hexadecimal digits; null when it carries none. */
 export async function readBuildId(file: ElfFile): Promise<string | null> {
+  let left = maximumNoteBytes;
   for (const { offset, sizeBytes } of file.notes) {
-    if (sizeBytes > maximumNoteBytes || offset + sizeBytes > file.source.sizeBytes) continue;
+    if (sizeBytes > left || offset + sizeBytes > file.source.sizeBytes) continue;
+    left -= sizeBytes;
     const reader = new ByteReader(await readPart(file.source, offset, sizeBytes), file.littleEndian);
     try {
       while (reader.end - reader.position >= 12) {

@@ -97,7 +97,8 @@ export async function readMachFile(source: ByteSource): Promise<MachFile> {
   const commandCount = header.u32();
   const commandBytes = header.u32();
   if (commandBytes > maximumCommandBytes) throw new MalformedInput(`the load commands claim ${commandBytes} bytes`, 20);
-  const reader = new ByteReader(await readPart(source, is64 ? 32 : 28, commandBytes), littleEndian);
+  const commands = await readPart(source, is64 ? 32 : 28, commandBytes);
+  const reader = new ByteReader(commands, littleEndian);
 
   const found = {
     uuid: null as string | null,
@@ -112,23 +113,25 @@ export async function readMachFile(source: ByteSource): Promise<MachFile> {
     const command = reader.u32();
     const sizeBytes = reader.u32();
     if (sizeBytes < 8) throw new MalformedInput(`a load command claims ${sizeBytes} bytes`, at);
+    // A command holds no more than its own bytes, so that many small ones cannot each claim all that follows.
+    const body = new ByteReader(commands, littleEndian, reader.position, at + sizeBytes);
     switch (command) {
       case LC.SEGMENT:
       case LC.SEGMENT_64:
-        readSegment(reader, command === LC.SEGMENT_64, found);
+        readSegment(body, command === LC.SEGMENT_64, found);
         break;
       case LC.SYMTAB: {
-        const offset = reader.u32();
-        const count = reader.u32();
-        const strings = { offset: reader.u32(), sizeBytes: reader.u32() };
+        const offset = body.u32();
+        const count = body.u32();
+        const strings = { offset: body.u32(), sizeBytes: body.u32() };
         found.symbolTable = { offset, count, strings };
         break;
       }
       case LC.UUID:
-        found.uuid = Array.from(reader.take(16), (byte) => byte.toString(16).padStart(2, '0')).join('');
+        found.uuid = Array.from(body.take(16), (byte) => byte.toString(16).padStart(2, '0')).join('');
         break;
       case LC.FUNCTION_STARTS:
-        found.functionStarts = { offset: reader.u32(), sizeBytes: reader.u32() };
+        found.functionStarts = { offset: body.u32(), sizeBytes: body.u32() };
         break;
     }
     reader.seek(Math.min(at + sizeBytes, reader.end));
