@@ -1,3 +1,11 @@
+import { MalformedInput } from './byte-reader.ts';
+import { ReadBudget } from './read-budget.ts';
+
+const shortBytes = 256;
+/** No compiler's name is longer. */
+const longestBytes = 1 << 20;
+const mostStoredBytes = 2 ** 30;
+
 /**
  * Distinct byte strings under dense numbers. Symbol files hold the same names again and again in several sections, as
  * bytes; they are compared as bytes and decoded only when somebody asks for one.
@@ -10,6 +18,8 @@ export class ByteNames {
   private hashes = new Uint32Array(1 << 12);
   private readonly encoder = new TextEncoder();
   private scratch = new Uint8Array(1 << 10);
+  /** Of each section, the long strings by their offsets. */
+  private readonly longStrings = new Map<Uint8Array, { known: Map<number, number>; budget: ReadBudget }>();
   size = 0;
 
   /** The number of the bytes `[from, to)`. */
@@ -30,11 +40,30 @@ export class ByteNames {
     return id;
   }
 
-  /** The number of the zero-terminated string at `offset`; -1 when it lies outside. */
+  /** The number of the zero-terminated string at `offset`, cut where it is longer than any name; -1 when it lies outside. */
   addStringAt(bytes: Uint8Array, offset: number): number {
     if (!(offset >= 0 && offset < bytes.length)) return -1;
-    const zero = bytes.indexOf(0, offset);
-    return this.add(bytes, offset, zero < 0 ? bytes.length : zero);
+    const shortEnd = Math.min(offset + shortBytes, bytes.length);
+    for (let at = offset; at < shortEnd; at++) if (bytes[at] === 0) return this.add(bytes, offset, at);
+    return this.addLongStringAt(bytes, offset);
+  }
+
+  /** Long strings are read once, as there may be as many references into one as it has bytes. */
+  private addLongStringAt(bytes: Uint8Array, offset: number): number {
+    let long = this.longStrings.get(bytes);
+    if (!long) {
+      long = { known: new Map(), budget: new ReadBudget(bytes.length, 'long names') };
+      this.longStrings.set(bytes, long);
+    }
+    const known = long.known.get(offset);
+    if (known !== undefined) return known;
+    const name = bytes.subarray(offset, offset + longestBytes);
+    const zero = name.indexOf(0);
+    const length = zero < 0 ? name.length : zero;
+    long.budget.spend(length, offset);
+    const id = this.add(bytes, offset, offset + length);
+    long.known.set(offset, id);
+    return id;
   }
 
   addText(text: string): number {
@@ -61,6 +90,7 @@ export class ByteNames {
 
   private keep(bytes: Uint8Array, from: number, to: number, hash: number): void {
     const needed = this.storedBytes + (to - from);
+    if (needed > mostStoredBytes) throw new MalformedInput('the names are too long together, here', from);
     if (needed > this.stored.length) {
       const larger = new Uint8Array(Math.max(this.stored.length * 2, needed));
       larger.set(this.stored);

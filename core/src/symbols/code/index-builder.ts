@@ -6,6 +6,11 @@ import { Scopes } from './scopes.ts';
 import { type CodeSymbol, sortSymbols } from './symbol-list.ts';
 import { Warnings } from './warnings.ts';
 
+interface Stretch {
+  readonly start: number;
+  end: number;
+}
+
 /** Collects what the readers of a binary find, and makes one index of it. All addresses count from the base. */
 export class CodeIndexBuilder {
   readonly names = new ByteNames();
@@ -16,18 +21,39 @@ export class CodeIndexBuilder {
   readonly missingSplitUnits: string[] = [];
   units = 0;
 
-  /** Stretches that are code, as distances from the base, ascending. */
-  constructor(private readonly code: readonly { readonly start: number; readonly end: number }[]) {}
+  /** Ascending, none overlapping another. */
+  private readonly code: Stretch[] = [];
+
+  /** @param code stretches that are code, as distances from the base */
+  constructor(code: readonly Stretch[]) {
+    for (const { start, end } of [...code].sort((a, b) => a.start - b.start)) {
+      const last = this.code.at(-1);
+      if (last && start < last.end) last.end = Math.max(last.end, end);
+      else this.code.push({ start, end });
+    }
+  }
 
   /** Whether a place lies in code: what a linker dropped is left pointing elsewhere. */
-  isCode(start: number): boolean {
-    return this.code.some((stretch) => start >= stretch.start && start < stretch.end);
+  isCode(place: number): boolean {
+    return this.stretchAt(place) !== undefined;
+  }
+
+  private stretchAt(place: number): Stretch | undefined {
+    let low = 0;
+    let high = this.code.length;
+    while (low < high) {
+      const middle = (low + high) >>> 1;
+      if ((this.code[middle] as Stretch).start <= place) low = middle + 1;
+      else high = middle;
+    }
+    const stretch = this.code[low - 1];
+    return stretch && place < stretch.end ? stretch : undefined;
   }
 
   finish(about: Pick<CodeSummary, 'format' | 'architecture' | 'symbolId' | 'base' | 'imageAddress' | 'segments'>): BuiltIndex<CodeSummary> {
     const lines = this.lines.sorted();
     const pieces = this.scopes.sorted();
-    const symbols = sortSymbols(this.symbols, (start) => this.code.find((one) => start >= one.start && start < one.end)?.end ?? start);
+    const symbols = sortSymbols(this.symbols, (start) => this.stretchAt(start)?.end ?? start);
     const summary: CodeSummary = {
       ...about,
       debugInformation: lines.start.length > 0 || this.scopes.functions > 0,

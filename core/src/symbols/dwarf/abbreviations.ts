@@ -1,4 +1,5 @@
 import { ByteReader, MalformedInput } from '../../bytes/byte-reader.ts';
+import type { ReadBudget } from '../../bytes/read-budget.ts';
 import { DW_AT, DW_FORM } from './constants.ts';
 
 /** What one kind of entry consists of: DWARF 5 section 7.5.3. */
@@ -26,11 +27,12 @@ const maximumAbbreviations = 200_000;
 const maximumAttributes = 1_000;
 
 /** Reads the table of abbreviations at an offset of the section, by code. */
-export function readAbbreviations(section: Uint8Array, offset: number, sizes: FormSizes): (Abbreviation | undefined)[] {
+export function readAbbreviations(section: Uint8Array, offset: number, sizes: FormSizes, budget: ReadBudget): (Abbreviation | undefined)[] {
   const reader = new ByteReader(section, true);
   reader.seek(offset);
   const table: (Abbreviation | undefined)[] = [];
   for (let count = 0; count < maximumAbbreviations && !reader.atEnd; count++) {
+    const start = reader.position;
     const code = reader.uleb();
     if (code === 0) break;
     if (code > maximumAbbreviations) throw new MalformedInput(`the abbreviation code ${code} is too large`, reader.position);
@@ -49,6 +51,7 @@ export function readAbbreviations(section: Uint8Array, offset: number, sizes: Fo
       if (names.length > maximumAttributes) throw new MalformedInput('an abbreviation has too many attributes', reader.position);
     }
     table[code] = { tag, hasChildren, names, forms, constants, skip: skipPlan(forms, sizes), siblingAt: names.indexOf(DW_AT.sibling) };
+    budget.spend(reader.position - start, start);
   }
   return table;
 }

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { MalformedInput } from '../../bytes/byte-reader.ts';
+import { ReadBudget } from '../../bytes/read-budget.ts';
 import type { CodeIndexBuilder } from '../code/index-builder.ts';
 import { none } from '../code/index-layout.ts';
 import { LineRows } from '../code/line-rows.ts';
@@ -69,7 +70,11 @@ function rowsOf(
     ...{ addressSize: 8, littleEndian: true, compilationDirectory, name: 'map.cc', stringOffsetsBase: 0 },
     sections: { debug_line: Uint8Array.from(bytes) },
   };
-  readLineProgram(unit as unknown as Parameters<typeof readLineProgram>[0], 0, builder, base, true);
+  readLineProgram(unit as unknown as Parameters<typeof readLineProgram>[0], 0, {
+    builder,
+    base,
+    budget: new ReadBudget(bytes.length, 'line programs'),
+  });
   const { start, file, line, column } = lines.sorted();
   return [...start].map((place, row) => [
     place,

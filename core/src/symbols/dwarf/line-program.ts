@@ -1,4 +1,5 @@
 import { ByteReader, MalformedInput, stringAt } from '../../bytes/byte-reader.ts';
+import type { ReadBudget } from '../../bytes/read-budget.ts';
 import type { CodeIndexBuilder } from '../code/index-builder.ts';
 import { none } from '../code/index-layout.ts';
 import { DW_FORM, DW_LNCT, DW_LNE, DW_LNS } from './constants.ts';
@@ -70,11 +71,12 @@ interface LineHeader {
   readonly files: LineFiles;
 }
 
-/**
- * Reads the line program at an offset of `.debug_line` and, when wanted, adds its rows to the index. Gives its files.
- * DWARF 5 section 6.2; versions 2 to 5.
- */
-export function readLineProgram(unit: LineUnit, offset: number, builder: CodeIndexBuilder, base: number, withRows: boolean): LineFiles {
+/** Reads the line program at an offset of `.debug_line` and adds its rows to the index. Gives its files. DWARF 5 section 6.2; versions 2 to 5. */
+export function readLineProgram(
+  unit: LineUnit,
+  offset: number,
+  { builder, base, budget }: { builder: CodeIndexBuilder; base: number; budget: ReadBudget },
+): LineFiles {
   const reader = new ByteReader(unit.sections.debug_line, unit.littleEndian);
   reader.seek(offset);
   let length = reader.u32();
@@ -82,9 +84,10 @@ export function readLineProgram(unit: LineUnit, offset: number, builder: CodeInd
   if (offsetSize === 8) length = reader.u64();
   const end = reader.position + length;
   if (end > reader.end) throw new MalformedInput('a line program is cut off', offset);
+  budget.spend(length, offset);
   reader.end = end;
   const header = readHeader(reader, unit, offsetSize, builder);
-  if (withRows) runProgram(reader, header, builder, base);
+  runProgram(reader, header, builder, base);
   return header.files;
 }
 

@@ -23,6 +23,7 @@ function readRanges(unit: Unit, offset: number, take: (start: number, end: numbe
   const baseSelection = unit.addressSize === 4 ? 0xffff_ffff : 2 ** 64;
   let base = unit.lowPc;
   for (let count = 0; count < maximumRanges; count++) {
+    unit.rangesBudget.spend(2 * unit.addressSize, offset);
     const start = reader.unsigned(unit.addressSize);
     const end = reader.unsigned(unit.addressSize);
     if (start === 0 && end === 0) return;
@@ -37,6 +38,8 @@ function readRangeList(unit: Unit, offset: number, take: (start: number, end: nu
   reader.seek(offset);
   let base = unit.lowPc;
   for (let count = 0; count < maximumRanges; count++) {
+    // An entry has two bytes at least, but for the one that ends the list.
+    unit.rangesBudget.spend(2, offset);
     const kind = reader.u8();
     switch (kind) {
       case DW_RLE.end_of_list:

@@ -1,4 +1,5 @@
 import { ByteReader, MalformedInput } from '../../bytes/byte-reader.ts';
+import { ReadBudget } from '../../bytes/read-budget.ts';
 import type { CodeIndexBuilder } from '../code/index-builder.ts';
 import type { Warnings } from '../code/warnings.ts';
 import { DW_TAG, DW_UT } from './constants.ts';
@@ -31,6 +32,7 @@ export function readDwarf({ sections, littleEndian, base, splits, progress }: Dw
   const splitUnits = new SplitUnits(splits, sections, littleEndian, builder.warnings);
   const names = new EntryNames(builder.names, units.at);
   const linePrograms = new Map<number, LineFiles | null>();
+  const budget = new ReadBudget(sections.debug_line.length, 'line programs');
   builder.units += units.list.length;
   units.list.forEach((unit, index) => {
     progress?.(index, units.list.length);
@@ -46,7 +48,7 @@ export function readDwarf({ sections, littleEndian, base, splits, progress }: Dw
     if (unit.lineOffset >= 0 && !linePrograms.has(unit.lineOffset)) {
       linePrograms.set(unit.lineOffset, null);
       readSafely('the lines', () => {
-        linePrograms.set(unit.lineOffset, readLineProgram(unit, unit.lineOffset, builder, base, true));
+        linePrograms.set(unit.lineOffset, readLineProgram(unit, unit.lineOffset, { builder, base, budget }));
       });
     }
     const files = linePrograms.get(unit.lineOffset) ?? null;
@@ -77,16 +79,18 @@ function readUnits(sections: DwarfSections, littleEndian: boolean, isSplit: bool
   const reader = new ByteReader(sections.debug_info, littleEndian);
   const tables = new AbbreviationTables(sections.debug_abbrev);
   try {
-    const contributionsOf = readPackageIndex(sections.debug_cu_index, littleEndian);
+    const shared = {
+      ...{ sections, tables, isSplit },
+      contributionsOf: readPackageIndex(sections.debug_cu_index, littleEndian),
+      rangesBudget: new ReadBudget(sections.debug_ranges.length + sections.debug_rnglists.length, 'lists of ranges'),
+    };
     while (reader.position < reader.end) {
       const start = reader.position;
       const end = endOfUnit(reader);
       if (end === start) break;
       reader.seek(start);
       try {
-        list.push(
-          readUnit(new ByteReader(sections.debug_info, littleEndian, start, end), end, { sections, tables, isSplit, contributionsOf }),
-        );
+        list.push(readUnit(new ByteReader(sections.debug_info, littleEndian, start, end), end, shared));
       } catch (error) {
         if (!(error instanceof MalformedInput)) throw error;
         warnings.add(`the unit at 0x${start.toString(16)}: ${error.message}`);

@@ -1,4 +1,5 @@
 import { ByteReader, MalformedInput, stringAt, unsignedAt } from '../../bytes/byte-reader.ts';
+import { ReadBudget } from '../../bytes/read-budget.ts';
 import { type Abbreviation, readAbbreviations } from './abbreviations.ts';
 import { DW_AT, DW_FORM, DW_UT } from './constants.ts';
 import { readFormValue } from './form-values.ts';
@@ -49,6 +50,8 @@ export interface Unit {
   readonly jumps: ByteReader;
   /** Reads the section of range lists of the unit's version. */
   readonly ranges: ByteReader;
+  /** Of the lists of all units of the file. */
+  readonly rangesBudget: ReadBudget;
 }
 
 /** A value of an entry with the form that says how to take it. */
@@ -61,29 +64,37 @@ export interface FormValue {
 export class AbbreviationTables {
   private readonly tables = new Map<string, readonly (Abbreviation | undefined)[]>();
 
-  constructor(private readonly section: Uint8Array) {}
+  private readonly budget: ReadBudget;
+
+  constructor(private readonly section: Uint8Array) {
+    this.budget = new ReadBudget(section.length, 'tables of abbreviations');
+  }
 
   at(offset: number, sizes: { version: number; addressSize: number; offsetSize: number }): readonly (Abbreviation | undefined)[] {
     const key = `${offset}/${sizes.addressSize}/${sizes.offsetSize}/${Math.min(sizes.version, 3)}`;
     let table = this.tables.get(key);
     if (!table) {
-      table = readAbbreviations(this.section, offset, sizes);
+      table = readAbbreviations(this.section, offset, sizes, this.budget);
       this.tables.set(key, table);
     }
     return table;
   }
 }
 
+/** What the units of a file have in common. */
+interface SharedByUnits {
+  readonly sections: DwarfSections;
+  readonly tables: AbbreviationTables;
+  readonly isSplit: boolean;
+  readonly contributionsOf: (unitStart: number) => Contributions;
+  readonly rangesBudget: ReadBudget;
+}
+
 /** Reads the header of the unit at the reader and its first entry, and leaves the reader at that entry's children. */
 export function readUnit(
   reader: ByteReader,
   end: number,
-  {
-    sections,
-    tables,
-    isSplit,
-    contributionsOf,
-  }: { sections: DwarfSections; tables: AbbreviationTables; isSplit: boolean; contributionsOf: (unitStart: number) => Contributions },
+  { sections, tables, isSplit, contributionsOf, rangesBudget }: SharedByUnits,
 ): Unit {
   const start = reader.position;
   const offsetSize = reader.u32() === 0xffff_ffff ? 8 : 4;
@@ -135,6 +146,7 @@ export function readUnit(
     addressSection: sections.debug_addr,
     jumps: new ByteReader(sections.debug_info, reader.littleEndian, start, end),
     ranges: new ByteReader(version >= 5 ? sections.debug_rnglists : sections.debug_ranges, reader.littleEndian),
+    rangesBudget,
   };
   readFirstEntry(reader, unit);
   return unit;
