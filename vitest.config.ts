@@ -10,7 +10,7 @@ export default defineConfig({
           name: 'unit',
           sequence: { groupOrder: 0 },
           include: ['{core,web,cli,demo,collector}/src/**/*.test.ts', 'scripts/*.test.ts'],
-          testTimeout: 30_000,
+          testTimeout: 120_000,
         },
       },
       {
@@ -19,8 +19,8 @@ export default defineConfig({
           sequence: { groupOrder: 1 },
           include: ['{store,server}/src/**/*.test.ts'],
           globalSetup: ['scripts/testing/mariadb-setup.ts'],
-          testTimeout: 30_000,
-          hookTimeout: 60_000,
+          testTimeout: 120_000,
+          hookTimeout: 120_000,
         },
       },
       {
