@@ -60,7 +60,7 @@ const codeEnd = 0x100_0000;
 function rowsOf(
   bytes: readonly number[],
   base = 0,
-  compilationDirectory: string | null = '/work/guide',
+  compilationDirectory: string | null = '/builds/guide',
 ): [number, string | null, number, number][] {
   const names: string[] = [];
   const addText = (name: string) => (names.includes(name) ? names.indexOf(name) : names.push(name) - 1);
@@ -144,14 +144,14 @@ describe('a line program', () => {
           ...end,
         ];
         let [place, line, column] = [64, 10_001, 0];
-        const wanted: [number, string, number, number][] = [[place, '/work/guide/src/map.cc', line, column]];
+        const wanted: [number, string, number, number][] = [[place, '/builds/guide/src/map.cc', line, column]];
         for (const one of steps) {
           place += one.instructions * machine.minimumInstructionLength;
           line += one.lines;
           column = one.column ?? column;
           const before = wanted.at(-1);
           // A row that says what the one before says adds nothing.
-          if (before?.[2] !== line || before[3] !== column) wanted.push([place, '/work/guide/src/map.cc', line, column]);
+          if (before?.[2] !== line || before[3] !== column) wanted.push([place, '/builds/guide/src/map.cc', line, column]);
         }
         expect(rowsOf(version4(program), base)).toEqual([...wanted, [place + machine.minimumInstructionLength, null, 0, 0]]);
       }),
@@ -187,13 +187,13 @@ describe('a line program', () => {
     ];
     const files = rowsOf(version4([...at(0), ...rows, DW_LNS.advance_pc, 1, ...end])).map(([, file]) => file);
     // The program lists no ninth file, so nobody knows.
-    expect(files).toEqual(['/work/guide/src/map.cc', '/usr/include/tile.h', null, null]);
+    expect(files).toEqual(['/builds/guide/src/map.cc', '/usr/include/tile.h', null, null]);
   });
 
   it('of version 5 describes the columns of its own tables, and knows the folder of a unit that does not tell it', () => {
     const [path, directory, hash] = [1, 2, 5];
     const [string, udata, data16] = [0x08, 0x0f, 0x1e];
-    const folders = [1, path, string, 2, ...text('/work/trails'), ...text('lib')];
+    const folders = [1, path, string, 2, ...text('/builds/trails'), ...text('lib')];
     const files = [3, path, string, directory, udata, hash, data16, 2];
     const listed = [...text('main.cc'), 0, ...new Array(16).fill(7), ...text('route.cc'), 1, ...new Array(16).fill(9)];
     const sizes = [1, 1, 1, machine.lineBase & 255, machine.lineRange, machine.opcodeBase];
@@ -214,8 +214,8 @@ describe('a line program', () => {
     ];
     const bytes = whole([...little(5, 2), 8, 0, ...little(header.length, 4), ...header, ...program]);
     expect(rowsOf(bytes, 0, null).map(([place, file]) => [place, file])).toEqual([
-      [16, '/work/trails/main.cc'],
-      [20, '/work/trails/lib/route.cc'],
+      [16, '/builds/trails/main.cc'],
+      [20, '/builds/trails/lib/route.cc'],
       [24, null],
     ]);
   });
