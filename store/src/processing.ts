@@ -83,9 +83,16 @@ async function saveNeeds(transaction: Knex.Transaction, processed: readonly Proc
     })),
   );
   await insertRows(transaction, 'report_needs', needs);
+  // Reports of one build ask for the same files. Whoever marks one as ready after the first answer meets the needs above.
+  const answers = new Map<string, boolean>();
   for (const { row, appId, report, readable } of processed) {
+    const build = { appId, version: report.version, build: report.build };
     for (const { found, ...need } of readable.needs) {
-      if (found || !(await symbolFileHasCome(transaction, need, { appId, version: report.version, build: report.build }))) continue;
+      if (found) continue;
+      const asked = JSON.stringify([build, need]);
+      const hasCome = answers.get(asked) ?? (await symbolFileHasCome(transaction, need, build));
+      answers.set(asked, hasCome);
+      if (!hasCome) continue;
       await queueJobs(transaction, { kind: 'process-report', appId, priority: 'again' }, [row]);
       break;
     }
@@ -102,6 +109,7 @@ async function noteArrivals(
     const { before, caseId } = placed.get(row) as Placed;
     return before === caseId ? [] : [{ row, caseId, version: report.version }];
   });
+  if (arrived.length === 0) return;
   const waiting = new Set(
     await casesThatWait(
       transaction,
