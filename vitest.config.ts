@@ -1,5 +1,8 @@
 import { defineConfig } from 'vitest/config';
 
+/** A test asks what happens and not how soon: machines differ by six to one, and what hangs is told all the same. */
+const patience = { testTimeout: 180_000, hookTimeout: 180_000, expect: { poll: { timeout: 60_000 } } };
+
 /** Pure code by itself; what needs a database against one real MariaDB; journeys in a browser against the real start command. */
 export default defineConfig({
   test: {
@@ -10,7 +13,7 @@ export default defineConfig({
           name: 'unit',
           sequence: { groupOrder: 0 },
           include: ['{core,web,cli,demo,collector}/src/**/*.test.ts', 'scripts/*.test.ts'],
-          testTimeout: 120_000,
+          ...patience,
         },
       },
       {
@@ -19,8 +22,7 @@ export default defineConfig({
           sequence: { groupOrder: 1 },
           include: ['{store,server}/src/**/*.test.ts'],
           globalSetup: ['scripts/testing/mariadb-setup.ts'],
-          testTimeout: 120_000,
-          hookTimeout: 120_000,
+          ...patience,
         },
       },
       {
@@ -31,9 +33,7 @@ export default defineConfig({
           include: ['web/e2e/**/*.test.ts', 'scripts/{commands,faults}/*.test.ts'],
           globalSetup: ['web/e2e/testing/server-setup.ts'],
           fileParallelism: false,
-          // A journey asks what happens, not how soon; machines differ by three to one.
-          testTimeout: 180_000,
-          hookTimeout: 120_000,
+          ...patience,
         },
       },
     ],

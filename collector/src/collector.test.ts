@@ -364,7 +364,7 @@ describe('a Node program with the collector', () => {
     });
     expect(received.filter((item) => item.type === 'session' && item.state === 'crashed')).toHaveLength(1);
     expect(JSON.parse(readFileSync(join(data, 'ember.outbox'), 'utf8'))).toEqual([]);
-  }, 60_000);
+  });
 
   it('keeps its texts whole', () => {
     const storage = fileStorage(join(folder, 'texts'));

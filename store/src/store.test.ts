@@ -78,7 +78,7 @@ describe('the schema', () => {
     expect(ran.flat().sort()).toEqual(migrations.map((migration) => migration.name));
     expect(await migrate(other.database)).toEqual([]);
     await other.remove();
-  }, 120_000);
+  });
 });
 
 describe('reports', () => {

@@ -78,9 +78,9 @@ backtrace:
     );
     const place = stage.visitor.page.getByRole('region', { name: 'Drop symbol files' });
     await place.dispatchEvent('dragover', { dataTransfer: dropped });
-    expect(await place.getAttribute('data-over')).toBe('true');
+    await expect.poll(() => place.getAttribute('data-over')).toBe('true');
     await place.dispatchEvent('drop', { dataTransfer: dropped });
     await stage.visitor.page.getByText('obfuscation mapping, no id').waitFor();
-    expect(await place.getAttribute('data-over')).toBe('false');
+    await expect.poll(() => place.getAttribute('data-over')).toBe('false');
   });
 });

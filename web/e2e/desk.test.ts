@@ -76,7 +76,7 @@ describe('the scope', () => {
     await page.getByRole('option', { name: /^on 3 reports/ }).waitFor();
     await page.keyboard.press('ArrowDown');
     await page.keyboard.press('Enter');
-    expect(await text.inputValue()).toBe('flags.quick-look = on ');
+    await expect.poll(() => text.inputValue()).toBe('flags.quick-look = on ');
     await text.pressSequentially('AND colour = red');
     await page.keyboard.press('Enter');
     await page.getByText('there is no field "colour"').waitFor();
@@ -132,7 +132,7 @@ describe('the scope', () => {
     const asked = state.locator('div', { has: page.getByText('hide name', { exact: true }) }).last();
     await asked.hover();
     await asked.getByRole('button', { name: 'filter by it' }).click();
-    await asked.getByRole('button', { name: /north|south/ }).waitFor({ timeout: 20_000 });
+    await asked.getByRole('button', { name: /north|south/ }).waitFor();
     await asked.getByRole('button', { name: /north|south/ }).click();
     await page.getByRole('menuitem', { name: 'Only reports with this' }).click();
     await row('Moss.grow')
@@ -333,23 +333,23 @@ describe('the rules of an app', () => {
     await page.waitForURL(/grouping/);
     await stage.visitor.hydrated();
     const rules = page.getByLabel('Rules, one a line');
-    expect(await rules.inputValue()).toBe('skip function com.larkfield.guide.Otter.swim');
+    await expect.poll(() => rules.inputValue()).toBe('skip function com.larkfield.guide.Otter.swim');
     await rules.fill('skip wings com.larkfield.guide.Otter.*');
     await page.getByText('Line 1: "wings" cannot be asked here').waitFor();
     await rules.fill('skip function com.larkfield.guide.Otter.*');
     await page.getByRole('button', { name: 'Preview on what is there' }).click();
     const preview = page.getByRole('region', { name: 'Preview' });
-    await preview.getByText('1 case would be made of several').waitFor({ timeout: 20_000 });
+    await preview.getByText('1 case would be made of several').waitFor();
     await stage.visitor.expectAccessible();
     await page.getByRole('button', { name: 'Apply' }).click();
-    await page.getByText('which moved 2 reports').waitFor({ timeout: 30_000 });
+    await page.getByText('which moved 2 reports').waitFor();
     await open('cases?version=0.76.0');
     await stage.visitor.cases().filter({ hasText: '5 reports' }).waitFor();
     await open('grouping');
     await page.getByRole('button', { name: 'Back to no rules' }).click();
-    await page.getByText('has no rules of its own').waitFor({ timeout: 30_000 });
+    await page.getByText('has no rules of its own').waitFor();
     await open('cases?version=0.76.0');
-    await row('Otter.dive').getByText('2 reports').waitFor({ timeout: 20_000 });
+    await row('Otter.dive').getByText('2 reports').waitFor();
     await row('Otter.swim').getByText('3 reports').waitFor();
   });
 });

@@ -112,7 +112,7 @@ describe('the desk', () => {
     const row = stage.visitor.page.locator('[data-case]', { hasText: 'DiaryExport.Card.write' });
     expect(await row.count()).toBe(0);
     expect((await sendCrash('4.2.0/crashes/diary-export.txt', '4.2.0', '420')).status).toBe(202);
-    await row.waitFor({ timeout: 20_000 });
+    await row.waitFor();
   });
 });
 
@@ -135,13 +135,13 @@ describe('a missing mapping', () => {
     await chooser.setInputFiles({ name: 'icon.png', mimeType: 'image/png', buffer: Buffer.from([0x89, 0x50, 0x4e, 0x47, 13, 10]) });
     await notice.getByText('looks like a PNG picture').waitFor();
     // The browser itself logs the refusal of its own request.
-    stage.visitor.complaints.splice(0, stage.visitor.complaints.findIndex((one) => one.includes('422')) + 1);
+    await stage.visitor.expectRefusal(422);
 
     await stage.visitor.page.evaluate(() => {
       (window as unknown as { stayed: boolean }).stayed = true;
     });
     await chooser.setInputFiles(new URL('4.3.1/mapping.txt', builds).pathname);
-    await evidence.getByRole('heading', { level: 1 }).getByText('NullPointerException in NightMap.tileFor').waitFor({ timeout: 15_000 });
+    await evidence.getByRole('heading', { level: 1 }).getByText('NullPointerException in NightMap.tileFor').waitFor();
     await evidence
       .getByText('symbolicated with the mapping of 4.3.1 (431)')
       .or(evidence.getByText(/4\.3\.1/).first())
@@ -262,7 +262,7 @@ describe('a new app', () => {
     };
     await make('Another guide', 'LG');
     await stage.visitor.page.getByText('with the prefix LG already').waitFor();
-    stage.visitor.complaints.splice(0, stage.visitor.complaints.findIndex((one) => one.includes('409')) + 1);
+    await stage.visitor.expectRefusal(409);
     await make('Pond Watch', 'pw');
     await stage.visitor.page.waitForURL('**/apps/pond-watch/intake');
     await stage.visitor.page.getByText('Nothing has come in yet.').waitFor();
@@ -311,7 +311,7 @@ describe('every screen', () => {
       await stage.visitor.hydrated();
       await stage.visitor.expectAccessible();
     }
-    stage.visitor.complaints.splice(0, stage.visitor.complaints.findIndex((one) => one.includes('404')) + 1);
+    await stage.visitor.expectRefusal(404);
   });
 
   it('brings less than 300 kB of script', async () => {

@@ -67,7 +67,7 @@ describe('a case', () => {
     await stage.visitor.page.getByRole('button', { name: 'most reports first' }).click();
     await stage.visitor.page.getByRole('menuitem', { name: 'Newest first' }).click();
     await stage.visitor.page.waitForURL(/order=newest/);
-    expect(await stage.visitor.cases().first().textContent()).toContain('Clutch.warm');
+    await stage.visitor.cases().first().filter({ hasText: 'Clutch.warm' }).waitFor();
     await stage.visitor.cases().first().click();
     await stage.visitor.page.keyboard.press('x');
     await stage.visitor.page.keyboard.press('j');

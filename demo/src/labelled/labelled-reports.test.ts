@@ -10,7 +10,7 @@ let reports: LabelledReport[];
 beforeAll(async () => {
   builds = (await Promise.all(larkfieldApps.flatMap((app) => app.releases.map((release) => openBuild(app, release))))).flat();
   reports = labelledReports(builds, { causes: 60, reports: 400 });
-}, 60_000);
+});
 
 const read = ({ build, exceptions }: LabelledReport) =>
   symbolicate({ exceptions: [...exceptions], threads: [] }, build.source, { ours: build.ours });

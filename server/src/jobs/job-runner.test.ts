@@ -69,7 +69,7 @@ const states = async () => {
   const rows = await database('reports').where({ app_id: app.id }).select('state', 'problem');
   return rows.map((row) => (row.problem ? `${row.state}: ${row.problem}` : row.state)).sort();
 };
-const settled = () => expect.poll(() => countAllJobs(database), { timeout: 15_000, interval: 50 }).toBe(0);
+const settled = () => expect.poll(() => countAllJobs(database), { interval: 50 }).toBe(0);
 /** Makes postponed jobs due, so that a test need not wait for the pauses between attempts. */
 const hurry = setInterval(
   () =>

@@ -149,7 +149,7 @@ it('counts on the desk, on the case, in the breakdown and by the database agree,
     }),
     { numRuns: 12 },
   );
-}, 120_000);
+});
 
 it('and when symbols come late', async () => {
   for (const screen of ['night-map', 'species', 'tides'])

@@ -58,7 +58,7 @@ beforeAll(async () => {
     { ...untold, exceptions: [{ type: 'java.lang.Error', stack: 'java.lang.Error\n\tat com.larkfield.Owl.wake(Owl.java:3)' }] },
   ];
   await server.sendItems(items);
-}, 60_000);
+});
 afterAll(() => server.stop());
 
 describe('screens of the app', () => {

@@ -55,7 +55,7 @@ beforeAll(async () => {
     ...story('4.3.0', 'Tarn Go 3', { sessions: 200, crashed: 30, where: 'Nest.build' }),
   ];
   await server.sendItems(items);
-}, 60_000);
+});
 afterAll(() => server.stop());
 
 describe('versions', () => {

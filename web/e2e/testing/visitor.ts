@@ -16,6 +16,8 @@ export class Visitor {
 
   static async arrive(browser: Browser, { scheme = 'light' as 'light' | 'dark', width = 1280 } = {}): Promise<Visitor> {
     const context = await browser.newContext({ viewport: { width, height: 800 }, colorScheme: scheme, baseURL: inject('server').address });
+    // As patient as all tests are.
+    context.setDefaultTimeout(60_000);
     return new Visitor(await context.newPage());
   }
 
@@ -43,6 +45,13 @@ export class Visitor {
     await this.page.waitForFunction(() => !document.querySelector('astro-island[ssr]'));
     // The mark goes when hydration begins; what listens to keys is there once the browser has nothing left to do.
     await this.page.evaluate(() => new Promise((resolve) => requestIdleCallback(resolve)));
+  }
+
+  /** Waits until the browser has told of an answer of this status, which the journey asked for, and takes that out of the complaints. */
+  async expectRefusal(status: number): Promise<void> {
+    const told = () => this.complaints.findIndex((one) => one.includes(`status of ${status}`));
+    await expect.poll(told).not.toBe(-1);
+    this.complaints.splice(told(), 1);
   }
 
   cases() {
