@@ -56,14 +56,15 @@ function expression(mangled: Mangled): Node {
     const elements: Node[] = [];
     while (!mangled.takes('E')) elements.push(readTemplateArgument(mangled));
     return printed((out) => {
-      out.add('sizeof...');
+      out.add('sizeof... ');
       out.open();
       out.list(elements);
       out.close();
     });
   }
   if (mangled.takes('sZ')) {
-    const pack = mangled.look() === 'T' ? readTemplateParameter(mangled) : readFunctionParameter(mangled);
+    if (mangled.look() !== 'T') return enclosing('sizeof... ', readFunctionParameter(mangled), precedence.primary);
+    const pack = readTemplateParameter(mangled);
     return printed((out) => {
       out.add('sizeof...');
       out.open();
@@ -257,11 +258,11 @@ function readBraces(mangled: Mangled, type: Node | null): Node {
 function readBracedDesignation(mangled: Mangled): Node {
   if (mangled.takes('di')) {
     const field = new Name(mangled.sourceText());
-    return designation((out) => out.add(`.${field.text}`), readExpression(mangled));
+    return new Designation((out) => out.add(`.${field.text}`), readExpression(mangled));
   }
   if (mangled.takes('dx')) {
     const index = readExpression(mangled);
-    return designation((out) => {
+    return new Designation((out) => {
       out.add('[');
       index.print(out);
       out.add(']');
@@ -269,7 +270,7 @@ function readBracedDesignation(mangled: Mangled): Node {
   }
   mangled.expect('dX');
   const [first, last] = [readExpression(mangled), readExpression(mangled)];
-  return designation((out) => {
+  return new Designation((out) => {
     out.add('[');
     first.print(out);
     out.add(' ... ');
@@ -278,12 +279,16 @@ function readBracedDesignation(mangled: Mangled): Node {
   }, readExpression(mangled));
 }
 
-const designation = (place: (out: Output) => void, value: Node): Node =>
-  printed((out) => {
-    place(out);
-    if (!(value instanceof Printed && out.text.endsWith(']'))) out.add(' = ');
-    value.print(out);
-  });
+/** A place in braces and what stands there; `.row[3] = 1` is one within another. */
+class Designation extends Printed {
+  constructor(place: (out: Output) => void, value: Node) {
+    super((out) => {
+      place(out);
+      if (!(value instanceof Designation)) out.add(' = ');
+      value.print(out);
+    });
+  }
+}
 
 function readSubobject(mangled: Mangled): Node {
   const type = readType(mangled);
@@ -450,9 +455,10 @@ function readPrimary(mangled: Mangled): Node {
   }
   if (letter === 'f' || letter === 'd' || letter === 'e') {
     mangled.position++;
-    const text = hexadecimalFloat(letter, /^[0-9a-f]*/.exec(mangled.text.slice(mangled.position, mangled.position + 40))?.[0] ?? '');
+    const digits = /^[0-9a-f]*/.exec(mangled.text.slice(mangled.position, mangled.position + 40))?.[0] ?? '';
+    const text = hexadecimalFloat(letter, digits);
     if (text === null) throw new NotMangled();
-    mangled.position += letter === 'f' ? 8 : letter === 'd' ? 16 : 20;
+    mangled.position += digits.length;
     mangled.expect('E');
     return new Name(text);
   }

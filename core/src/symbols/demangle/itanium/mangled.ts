@@ -13,6 +13,8 @@ export class Mangled {
   /** Template arguments that `T_`, `T0_`, … stand for, by level; null is a level whose parameters are all `auto`. */
   templateParameters: (Node[] | null)[] = [];
   outerTemplateParameters: Node[] = [];
+  /** The template arguments of each level of the name being read, outermost first. */
+  argumentLevels: Node[][] = [];
   readonly forwardReferences: ForwardReference[] = [];
   permitsForwardReferences = false;
   /** A type may be followed by template arguments; not so in the name of a conversion operator. */

@@ -38,13 +38,24 @@ export const readEncoding = (mangled: Mangled): Node => withOwnTemplateParameter
 
 /** The template parameters of an inner function or type have nothing to do with those around it. */
 function withOwnTemplateParameters<Value>(mangled: Mangled, read: () => Value): Value {
-  const { templateParameters, outerTemplateParameters } = mangled;
+  const { templateParameters, outerTemplateParameters, argumentLevels } = mangled;
   mangled.templateParameters = [];
   mangled.outerTemplateParameters = [];
+  mangled.argumentLevels = [];
   const value = mangled.nested(read);
   mangled.templateParameters = templateParameters;
   mangled.outerTemplateParameters = outerTemplateParameters;
+  mangled.argumentLevels = argumentLevels;
   return value;
+}
+
+/** What the arguments of a template must fulfil. It counts levels of templates from the outermost, unlike everything else in a name. */
+function readRequirement(mangled: Mangled): Node {
+  const { templateParameters } = mangled;
+  if (mangled.argumentLevels.length > 0) mangled.templateParameters = [...mangled.argumentLevels];
+  const requirement = readExpression(mangled);
+  mangled.templateParameters = templateParameters;
+  return requirement;
 }
 
 function encoding(mangled: Mangled): Node {
@@ -84,7 +95,7 @@ function encoding(mangled: Mangled): Node {
       self.print(out);
     });
   }
-  const requirement = mangled.takes('Q') ? readExpression(mangled) : null;
+  const requirement = mangled.takes('Q') ? readRequirement(mangled) : null;
   return new FunctionEncoding(result, name, parameters, facts.qualifiers, facts.reference, attributes, requirement);
 }
 
@@ -520,9 +531,9 @@ export function readTemplateArguments(mangled: Mangled, tagged: boolean): Node {
   if (tagged) {
     mangled.outerTemplateParameters = [];
     mangled.templateParameters = [mangled.outerTemplateParameters];
+    mangled.argumentLevels.push(mangled.outerTemplateParameters);
   }
   const values: Node[] = [];
-  let requirement: Node | null = null;
   while (!mangled.takes('E')) {
     const { templateParameters, outerTemplateParameters } = mangled;
     const value = readTemplateArgument(mangled);
@@ -533,18 +544,13 @@ export function readTemplateArguments(mangled: Mangled, tagged: boolean): Node {
       outerTemplateParameters.push(value instanceof ArgumentPack ? new Pack(value.elements) : value);
     }
     if (mangled.takes('Q')) {
-      requirement = readExpression(mangled);
+      // Part of the template's head, where nobody looks for it in the name of a function.
+      readRequirement(mangled);
       mangled.expect('E');
       break;
     }
   }
-  if (!requirement) return new TemplateArguments(values);
-  const [list, condition] = [new TemplateArguments(values), requirement];
-  return new Printed((out) => {
-    list.print(out);
-    out.add(' requires ');
-    condition.print(out);
-  });
+  return new TemplateArguments(values);
 }
 
 export function readTemplateArgument(mangled: Mangled): Node {

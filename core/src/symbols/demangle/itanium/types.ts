@@ -1,5 +1,5 @@
 import { readExpression } from './expressions.ts';
-import type { Mangled } from './mangled.ts';
+import { type Mangled, NotMangled } from './mangled.ts';
 import { readDecltype, readName, readTemplateArguments, readTemplateParameter, readUnscopedName } from './names.ts';
 import {
   ArrayType,
@@ -183,7 +183,11 @@ function readQualifiedType(mangled: Mangled): Node {
     }
     const qualifier = mangled.sourceText();
     const protocol = /^objcproto(\d+)(.*)$/.exec(qualifier);
-    if (protocol) return new ObjectiveCProtocol(readQualifiedType(mangled), (protocol[2] as string).slice(0, Number(protocol[1])));
+    if (protocol) {
+      const name = (protocol[2] as string).slice(0, Number(protocol[1]));
+      if (name.length < Number(protocol[1])) throw new NotMangled();
+      return new ObjectiveCProtocol(readQualifiedType(mangled), name);
+    }
     const templateArguments = mangled.look() === 'I' ? readTemplateArguments(mangled, false) : null;
     const child = readQualifiedType(mangled);
     return new Printed((out) => {

@@ -367,7 +367,7 @@ class RustName {
     return true;
   }
 
-  private constant(inType: boolean): void {
+  private constant(inExpression: boolean): void {
     this.nested(() => {
       const letter = this.next();
       switch (letter) {
@@ -375,7 +375,7 @@ class RustName {
           this.add('_');
           return;
         case 'B':
-          this.backReference(() => this.constant(inType));
+          this.backReference(() => this.constant(inExpression));
           return;
         case 'b': {
           const value = this.hexDigits();
@@ -387,7 +387,7 @@ class RustName {
           this.add(charLiteral(Number.parseInt(this.hexDigits() || '0', 16)));
           return;
         case 'e':
-          this.braced(inType, () => {
+          this.braced(inExpression, () => {
             this.add('*');
             this.add(stringLiteral(this.hexDigits()));
           });
@@ -397,33 +397,33 @@ class RustName {
             this.add(stringLiteral(this.hexDigits()));
             return;
           }
-          this.braced(inType, () => {
+          this.braced(inExpression, () => {
             this.add('&');
-            this.constant(false);
+            this.constant(true);
           });
           return;
         case 'Q':
-          this.braced(inType, () => {
+          this.braced(inExpression, () => {
             this.add('&mut ');
-            this.constant(false);
+            this.constant(true);
           });
           return;
         case 'A':
-          this.braced(inType, () => {
+          this.braced(inExpression, () => {
             this.add('[');
-            this.listUntilEnd(() => this.constant(false));
+            this.listUntilEnd(() => this.constant(true));
             this.add(']');
           });
           return;
         case 'T':
-          this.braced(inType, () => {
+          this.braced(inExpression, () => {
             this.add('(');
-            const count = this.listUntilEnd(() => this.constant(false));
+            const count = this.listUntilEnd(() => this.constant(true));
             this.add(count === 1 ? ',)' : ')');
           });
           return;
         case 'V':
-          this.braced(inType, () => this.adtConstant());
+          this.braced(inExpression, () => this.adtConstant());
           return;
       }
       if ('hjmtyo'.includes(letter)) this.add(decimal(this.hexDigits()));
@@ -434,11 +434,11 @@ class RustName {
     });
   }
 
-  private braced(inType: boolean, print: () => void): void {
-    // Behind a generic argument list nothing is ambiguous; there the compiler writes braces.
-    if (!inType) this.add('{');
+  private braced(inExpression: boolean, print: () => void): void {
+    // A value that is more than a literal stands in braces among the arguments of a generic, and without them in another value.
+    if (!inExpression) this.add('{');
     print();
-    if (!inType) this.add('}');
+    if (!inExpression) this.add('}');
   }
 
   private adtConstant(): void {
@@ -482,15 +482,27 @@ function decimal(digits: string): string {
 }
 
 function charLiteral(value: number): string {
-  const special: Readonly<Record<number, string>> = { 9: '\\t', 10: '\\n', 13: '\\r', 39: "\\'", 92: '\\\\' };
-  const known = special[value];
-  if (known) return `'${known}'`;
-  if (value > 0x10ffff) throw new NotMangled();
-  return value < 0x20 || value >= 0x7f ? `'\\u{${value.toString(16)}}'` : `'${String.fromCodePoint(value)}'`;
+  if (value > 0x10ffff || (value >= 0xd800 && value < 0xe000)) throw new NotMangled();
+  return quoted("'", String.fromCodePoint(value));
 }
 
 function stringLiteral(hex: string): string {
   if (hex.length % 2 !== 0) throw new NotMangled();
   const bytes = Uint8Array.from(hex.match(/../g) ?? [], (pair) => Number.parseInt(pair, 16));
-  return JSON.stringify(new TextDecoder().decode(bytes));
+  try {
+    return quoted('"', new TextDecoder('utf-8', { fatal: true, ignoreBOM: true }).decode(bytes));
+  } catch {
+    throw new NotMangled();
+  }
 }
+
+const escapes: Readonly<Record<string, string>> = { '\0': '\\0', '\t': '\\t', '\n': '\\n', '\r': '\\r', '\\': '\\\\' };
+
+/** As Rust's `char::escape_debug` does: what cannot be seen by itself is written by its number. */
+const quoted = (quote: string, text: string): string =>
+  quote +
+  text.replace(/[\0\t\n\r\\'"]|(?! )[\p{C}\p{Z}\p{Grapheme_Extend}]/gu, (character) => {
+    if (character === "'" || character === '"') return character === quote ? `\\${character}` : character;
+    return escapes[character] ?? `\\u{${(character.codePointAt(0) as number).toString(16)}}`;
+  }) +
+  quote;
