@@ -22,7 +22,7 @@ llvm-cxxfilt-19 <"$work/cpp.kept" | paste "$work/cpp.kept" - | gzip -9n >cpp.tsv
 
 # Forms that no library of the machine has: compiled here, and written by hand after the grammar of the ABI, right and wrong.
 clang++-19 -std=c++23 -w -c -O0 -o "$work/expressions.o" many-expressions.cpp
-{ names "$work/expressions.o" | grep '^_Z' | sort -u; cat many-forms.txt; } >"$work/forms"
+{ names "$work/expressions.o" | grep '^_Z' | sort -u; cat many-forms.names; } >"$work/forms"
 llvm-cxxfilt-19 <"$work/forms" | paste "$work/forms" - | gzip -9n >cpp-forms.tsv.gz
 
 rustc --edition 2021 -C symbol-mangling-version=v0 -g -o "$work/v0.program" many-names.rs

@@ -16,7 +16,13 @@ export function readExitInfo(lines: readonly string[]): FoundReport[] {
     if (/ApplicationExitInfo(?: #\d+:|\()/.test(line)) records.push('');
     if (records.length > 0 && records.length <= 1_000) records[records.length - 1] += ` ${line.trim().slice(0, 4_000)}`;
   }
-  return records.flatMap((record) => readRecord(record) ?? []).slice(0, 200);
+  const read = records.map(readRecord);
+  const harmless = read.filter((one) => one === 'harmless').length;
+  const reports = read.filter((one) => one !== null && one !== 'harmless').slice(0, 200);
+  const [first, ...others] = reports;
+  if (!first || harmless === 0) return reports;
+  const note = `${harmless} further ${harmless === 1 ? 'end is' : 'ends are'} nobody's fault and became no report`;
+  return [{ ...first, notes: [...first.notes, note] }, ...others];
 }
 
 // biome-ignore format: one table
@@ -25,7 +31,7 @@ const fields = [
   'description', 'state', 'trace',
 ];
 
-function readRecord(record: string): FoundReport | null {
+function readRecord(record: string): FoundReport | 'harmless' | null {
   const values = new Map<string, string>();
   // A value reaches to the next field name, since descriptions and times hold blanks.
   const marks = [...record.matchAll(new RegExp(`(?<![\\w])(${fields.join('|')})=`, 'g'))];
@@ -40,7 +46,7 @@ function readRecord(record: string): FoundReport | null {
   const [, number, name] = /^(\d{1,4})(?: \((.*?)\))?/.exec(values.get('reason') ?? '') ?? [];
   if (number === undefined) return null;
   const reason = exitReasons[Number(number)] ?? { name: name ?? `reason ${number}`, kind: 'kill' as const, meaning: 'ended by the system' };
-  if (reason.kind === null) return null;
+  if (reason.kind === null) return 'harmless';
   const chain = new ChainBuilder();
   const subreason = /\((.*?)\)/.exec(values.get('subreason') ?? '')?.[1];
   const description = values.get('description');
