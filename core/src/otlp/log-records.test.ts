@@ -1,3 +1,4 @@
+import fc from 'fast-check';
 import protobuf from 'protobufjs/minimal.js';
 import { describe, expect, it } from 'vitest';
 import { decodeMessage, ProtobufProblem } from '../bytes/protobuf.ts';
@@ -54,6 +55,106 @@ describe('log records in JSON', () => {
       list: ['x', 3],
       map: '{"a":1}',
     });
+  });
+
+  const attributeOf = (value: object): unknown => {
+    const attributes = [{ key: 'it', value }];
+    return parseLogRecords(JSON.stringify({ resourceLogs: [{ scopeLogs: [{ logRecords: [{ attributes }] }] }] }))?.[0]?.attributes.get(
+      'it',
+    );
+  };
+  const named = (value: object) => ({
+    kvlistValue: { values: [{ key: 'in', value }, { value: { boolValue: true } }, { key: 'none', value: {} }] },
+  });
+
+  it('tell named values as JSON, however they lie within each other', () => {
+    expect(attributeOf(named(named({ stringValue: 'a "nest"' })))).toBe('{"in":{"in":"a \\"nest\\""}}');
+    expect(attributeOf({ arrayValue: { values: [named({ intValue: '7' }), { arrayValue: { values: [{ intValue: 8 }] } }, {}] } })).toEqual([
+      '{"in":7}',
+      [8],
+    ]);
+    expect(attributeOf({ arrayValue: {} })).toEqual([]);
+    expect(attributeOf({ kvlistValue: {} })).toBe('{}');
+  });
+
+  it('leave out what lies too deep, and cost no more than they are long', () => {
+    const levels = 20_000;
+    const value = '{"arrayValue":{"values":[{"kvlistValue":{"values":[{"key":"in","value":';
+    const text = `{"resourceLogs":[{"scopeLogs":[{"logRecords":[{"attributes":[{"key":"it","value":${value.repeat(levels)}{"stringValue":"deep"}${'}]}}]}}'.repeat(levels)}}]}]}]}]}`;
+    const [read] = parseLogRecords(text) ?? [];
+    expect(String(read?.attributes.get('it'))).toMatch(/^\{"in":\[\{"in":.{20,200}$/);
+  });
+
+  it.each([
+    [{ intValue: '-9223372036854775808' }, '-9223372036854775808'],
+    [{ intValue: -7 }, -7],
+    [{ intValue: 'many' }, undefined],
+    [{ intValue: 1.5 }, undefined],
+    [{ doubleValue: 'NaN' }, 'NaN'],
+    [{ stringValue: '' }, ''],
+    [{ stringValue: null, boolValue: true }, true],
+  ])('have %j as %j', (value, read) => expect(attributeOf(value)).toBe(read));
+
+  it('have the time of their making, or else when they were seen', () => {
+    const timeOf = (record: object) =>
+      parseLogRecords(JSON.stringify({ resourceLogs: [{ scopeLogs: [{ logRecords: [record] }] }] }))?.[0]?.timeMs;
+    expect(timeOf({ timeUnixNano: 1_500_000, observedTimeUnixNano: '9000000' })).toBe(1);
+    expect(timeOf({ timeUnixNano: '0', observedTimeUnixNano: '9000000' })).toBe(9);
+    expect(timeOf({ timeUnixNano: -5, observedTimeUnixNano: 'late' })).toBe(0);
+  });
+
+  it('say the same in protobuf', () => {
+    const root = protobuf.Writer.create;
+    type Value = string | number | boolean | Value[] | { [key: string]: Value };
+    const json = (value: Value): object => {
+      if (Array.isArray(value)) return { arrayValue: { values: value.map(json) } };
+      if (typeof value === 'object')
+        return { kvlistValue: { values: Object.entries(value).map(([key, inner]) => ({ key, value: json(inner) })) } };
+      if (typeof value === 'number') return Number.isInteger(value) ? { intValue: String(value) } : { doubleValue: value };
+      return typeof value === 'string' ? { stringValue: value } : { boolValue: value };
+    };
+    const pair = (key: string, value: Value): Uint8Array => root().uint32(10).string(key).uint32(18).bytes(binary(value)).finish();
+    const binary = (value: Value): Uint8Array => {
+      const writer = root();
+      if (Array.isArray(value)) {
+        const list = root();
+        for (const one of value) list.uint32(10).bytes(binary(one));
+        writer.uint32(42).bytes(list.finish());
+      } else if (typeof value === 'object') {
+        const pairs = root();
+        for (const [key, inner] of Object.entries(value)) pairs.uint32(10).bytes(pair(key, inner));
+        writer.uint32(50).bytes(pairs.finish());
+      } else if (typeof value === 'number') Number.isInteger(value) ? writer.uint32(24).int64(value) : writer.uint32(33).double(value);
+      else typeof value === 'string' ? writer.uint32(10).string(value) : writer.uint32(16).bool(value);
+      return writer.finish();
+    };
+    const scalar = fc.oneof(fc.string({ maxLength: 6 }), fc.integer(), fc.boolean(), fc.constantFrom(0.5, -2.25, 1e-300));
+    const key = fc.stringMatching(/^[a-z]{1,5}$/);
+    const { value } = fc.letrec<{ value: Value }>((tie) => ({
+      value: fc.oneof(
+        { maxDepth: 3, withCrossShrink: true },
+        scalar,
+        fc.array(tie('value'), { maxLength: 3 }),
+        fc.dictionary(key, tie('value'), { maxKeys: 3, noNullPrototype: true }),
+      ),
+    }));
+    fc.assert(
+      fc.property(fc.dictionary(key, value, { maxKeys: 4, noNullPrototype: true }), (attributes) => {
+        const record = root().uint32(9).fixed64(1_767_323_045_000_000_000).uint32(16).uint32(17);
+        for (const [name, one] of Object.entries(attributes)) record.uint32(50).bytes(pair(name, one));
+        record.uint32(98).string('device.crash');
+        const scope = root().uint32(18).bytes(record.finish()).finish();
+        const group = root().uint32(18).bytes(scope).finish();
+        const told = {
+          timeUnixNano: '1767323045000000000',
+          severityNumber: 17,
+          eventName: 'device.crash',
+          attributes: Object.entries(attributes).map(([name, one]) => ({ key: name, value: json(one) })),
+        };
+        const request = JSON.stringify({ resourceLogs: [{ scopeLogs: [{ logRecords: [told] }] }] });
+        expect(decodeLogRecords(root().uint32(10).bytes(group).finish())).toEqual(parseLogRecords(request));
+      }),
+    );
   });
 
   it.each(['', '[]', '{"resourceLogs":{}}', 'null'])('%j is no request', (text) => expect(parseLogRecords(text)).toBeNull());
@@ -142,6 +243,56 @@ describe('what a record becomes', () => {
       installationId: expect.stringMatching(/^0192d3a4-/),
       attributes: { 'custom.thing': ['a', 1] },
     });
+  });
+
+  it.each<[attributes: Record<string, LogRecord['body']>, known: object]>([
+    [{ 'network.connection.type': 'wifi' }, { network: 'wifi' }],
+    [{ 'network.connection.type': 'unavailable' }, { network: 'none' }],
+    [{ 'network.connection.type': 'satellite' }, { network: 'other' }],
+    [{ 'geo.country.iso_code': 'Norway' }, { country: null }],
+    [{ 'os.type': 'linux' }, { os: { name: 'linux', version: '', build: null } }],
+    [{ 'os.name': 'Android', 'os.type': 'linux', 'os.build_id': 'UP1A' }, { os: { name: 'Android', build: 'UP1A' } }],
+    [{ 'device.model.name': 'Tarn Go 3', 'device.manufacturer': 'Tarn' }, { device: { model: 'Tarn Go 3', manufacturer: 'Tarn' } }],
+    [{ 'deployment.environment': 'production' }, { buildType: 'release' }],
+    [{ 'deployment.environment': 'staging' }, { buildType: 'staging' }],
+    [{ 'enduser.id': 'wren' }, { personId: 'wren' }],
+    [{ 'user.id': 'owl', 'enduser.id': 'wren' }, { personId: 'owl' }],
+    [{ 'session.id': '2C5E28BA-2FA1-41D2-883F-0016D3CCA427' }, { sessionId: '2C5E28BA-2FA1-41D2-883F-0016D3CCA427' }],
+    [{ 'session.id': 'morning' }, { sessionId: expect.stringMatching(/^0192d3a4-/) }],
+    [{ 'exception.message': ['no', 'perch'] }, { exceptions: [{ type: 'X', message: 'no, perch' }] }],
+    [{ weights: [1, 'two', ['three'], true] }, { attributes: { weights: [1, 'two', '["three"]', true] } }],
+    [{ share: Number.NaN, count: 3, is: false }, { attributes: { share: 'NaN', count: 3, is: false } }],
+  ])('%j as %j', (attributes, known) => {
+    expect(itemOf(itemFromRecord(record({ 'exception.type': 'X', ...attributes }), about))).toMatchObject(known);
+  });
+
+  it('a report of when it happened, and of when it arrived where the time is none', () => {
+    const at = (timeMs: number) => itemOf(itemFromRecord(record({ 'exception.type': 'X' }, { timeMs }), about));
+    expect(at(1_767_323_045_000)).toMatchObject({ occurredAt: '2026-01-02T03:04:05.000Z' });
+    expect(at(9e15)).toMatchObject({ occurredAt: about.receivedAt });
+  });
+
+  it('a report that keeps the body beside the message, unless it says the same', () => {
+    const sections = (body: LogRecord['body']) => {
+      const item = itemOf(itemFromRecord(record({ 'exception.message': 'no perch' }, { body }), about));
+      return item.type === 'report' ? item.sections.map(({ name, text }) => [name, text]) : null;
+    };
+    expect(sections('while drawing')).toEqual([['Body of the log record', 'while drawing']]);
+    expect(sections('no perch')).toEqual([]);
+    expect(sections(['no', 'perch'])).toEqual([]);
+  });
+
+  it('no more attributes than a report may have, those of the record before those of the resource', () => {
+    const many = Object.fromEntries(Array.from({ length: 99 }, (_, at) => [`attribute.${at}`, at]));
+    const resource = new Map<string, string>([
+      ['service.version', '2.1.0'],
+      ['attribute.0', 'of the resource'],
+      ['first', '1'],
+      ['second', '2'],
+    ]);
+    const item = itemOf(itemFromRecord(record({ 'exception.type': 'X', ...many }, { resource }), about));
+    expect(Object.keys(item.type === 'report' ? item.attributes : {})).toHaveLength(100);
+    expect(item).toMatchObject({ attributes: { 'attribute.0': 0, first: '1' } });
   });
 
   it.each([

@@ -1,5 +1,5 @@
 import { bigintOf, decodeMessage, type Message, type MessageShape, messageOf, messagesOf, textOf } from '../bytes/protobuf.ts';
-import { asList, asObject, asObjects, asText, type Json, type JsonObject, parseJson } from '../report/json-reader.ts';
+import { asObject, asObjects, asText, type Json, parseJson } from '../report/json-reader.ts';
 
 export type LogValue = string | number | boolean | readonly LogValue[];
 export type LogAttributes = ReadonlyMap<string, LogValue>;
@@ -44,66 +44,60 @@ const exportRequest: MessageShape = {
   },
 };
 
-const milliseconds = (nanoseconds: bigint): number => Number(nanoseconds / 1_000_000n);
+/** How the fields of a message are got at, in either encoding; both have the same names. */
+interface Encoding<Field> {
+  message(field: Field | undefined): Fields<Field> | null;
+  messages(field: Field | undefined): Fields<Field>[];
+  text(field: Field | undefined): string | null;
+  /** An unsigned number of 64 bits; 0 when there is none. */
+  unsigned(field: Field | undefined): bigint;
+  /** A signed one, as an attribute has it. */
+  signed(field: Field | undefined): bigint | null;
+}
+type Fields<Field> = { readonly [name: string]: Field | undefined };
+
+const protobufEncoding: Encoding<Message[string]> = {
+  message: messageOf,
+  messages: messagesOf,
+  text: textOf,
+  unsigned: bigintOf,
+  signed: (field) => (typeof field === 'bigint' ? field : null),
+};
+
+const jsonEncoding: Encoding<Json> = {
+  message: asObject,
+  messages: asObjects,
+  text: asText,
+  // Text in the JSON mapping, though a number is allowed too.
+  unsigned: (field) => {
+    if (typeof field === 'string' && /^\d{1,20}$/.test(field)) return BigInt(field);
+    return typeof field === 'number' && Number.isFinite(field) && field >= 0 ? BigInt(Math.trunc(field)) : 0n;
+  },
+  signed: (field) => (/^-?\d{1,19}$/.test(String(field)) ? BigInt(String(field)) : null),
+};
 
 /** Reads the protobuf encoding of ExportLogsServiceRequest. Throws ProtobufProblem on bytes that are none. */
-export function decodeLogRecords(bytes: Uint8Array): LogRecord[] {
-  return messagesOf(decodeMessage(bytes, exportRequest).resourceLogs).flatMap((group) => {
-    const resource = readPairs(messageOf(group.resource)?.attributes);
-    return messagesOf(group.scopeLogs).flatMap((scope) =>
-      messagesOf(scope.logRecords).map(
-        (record): LogRecord => ({
-          timeMs: milliseconds(bigintOf(record.timeUnixNano) || bigintOf(record.observedTimeUnixNano)),
-          severity: Number(bigintOf(record.severityNumber)),
-          eventName: textOf(record.eventName),
-          body: readValue(messageOf(record.body)),
-          attributes: readPairs(record.attributes),
-          resource,
-        }),
-      ),
-    );
-  });
-}
-
-function readPairs(value: Message[string]): LogAttributes {
-  const pairs = new Map<string, LogValue>();
-  for (const pair of messagesOf(value)) {
-    const key = textOf(pair.key);
-    const read = readValue(messageOf(pair.value));
-    if (key !== null && read !== null) pairs.set(key, read);
-  }
-  return pairs;
-}
-
-function readValue(value: Message | null): LogValue | null {
-  if (value === null) return null;
-  for (const plain of [value.stringValue, value.boolValue, value.doubleValue])
-    if (typeof plain === 'string' || typeof plain === 'boolean' || typeof plain === 'number') return plain;
-  if (typeof value.intValue === 'bigint') return plainNumber(value.intValue);
-  const list = messageOf(value.arrayValue);
-  if (list) return messagesOf(list.values).flatMap((one) => readValue(one) ?? []);
-  const pairs = messageOf(value.kvlistValue);
-  return pairs ? JSON.stringify(Object.fromEntries(readPairs(pairs.values))) : null;
-}
-
-/** A whole number a double cannot hold stays text. */
-const plainNumber = (value: bigint): number | string =>
-  value >= BigInt(Number.MIN_SAFE_INTEGER) && value <= BigInt(Number.MAX_SAFE_INTEGER) ? Number(value) : value.toString();
+export const decodeLogRecords = (bytes: Uint8Array): LogRecord[] => readRequest(decodeMessage(bytes, exportRequest), protobufEncoding);
 
 /** Reads the JSON encoding (proto3 JSON mapping with OTLP's exceptions); null when the text is no such document. */
 export function parseLogRecords(text: string): LogRecord[] | null {
   const request = asObject(parseJson(text));
   if (!request || (request.resourceLogs !== undefined && !Array.isArray(request.resourceLogs))) return null;
-  return asObjects(request.resourceLogs).flatMap((group) => {
-    const resource = readJsonPairs(asObject(group.resource)?.attributes);
-    return asObjects(group.scopeLogs).flatMap((scope) =>
-      asObjects(scope.logRecords).map(
+  return readRequest(request, jsonEncoding);
+}
+
+function readRequest<Field>(request: Fields<Field>, encoding: Encoding<Field>): LogRecord[] {
+  const milliseconds = (nanoseconds: bigint): number => Number(nanoseconds / 1_000_000n);
+  return encoding.messages(request.resourceLogs).flatMap((group) => {
+    const resource = readPairs(encoding.message(group.resource)?.attributes, encoding);
+    return encoding.messages(group.scopeLogs).flatMap((scope) =>
+      encoding.messages(scope.logRecords).map(
         (record): LogRecord => ({
-          timeMs: milliseconds(wholeNumber(record.timeUnixNano) || wholeNumber(record.observedTimeUnixNano)),
-          severity: Number(wholeNumber(record.severityNumber)),
-          eventName: asText(record.eventName),
-          body: readJsonValue(asObject(record.body), 0),
-          attributes: readJsonPairs(record.attributes),
+          timeMs: milliseconds(encoding.unsigned(record.timeUnixNano) || encoding.unsigned(record.observedTimeUnixNano)),
+          severity: Number(encoding.unsigned(record.severityNumber)),
+          eventName: encoding.text(record.eventName),
+          body: readValue(encoding.message(record.body), encoding),
+          attributes: readPairs(record.attributes, encoding),
           resource,
         }),
       ),
@@ -111,33 +105,53 @@ export function parseLogRecords(text: string): LogRecord[] | null {
   });
 }
 
-/** A 64-bit number: text in the JSON mapping, though a number is allowed too. */
-function wholeNumber(value: Json | undefined): bigint {
-  if (typeof value === 'string' && /^\d{1,20}$/.test(value)) return BigInt(value);
-  return typeof value === 'number' && Number.isFinite(value) && value >= 0 ? BigInt(Math.trunc(value)) : 0n;
-}
-
-function readJsonPairs(value: Json | undefined): LogAttributes {
-  const pairs = new Map<string, LogValue>();
-  for (const pair of asObjects(value)) {
-    const read = readJsonValue(asObject(pair.value), 0);
-    if (typeof pair.key === 'string' && read !== null) pairs.set(pair.key, read);
+function readPairs<Field>(pairs: Field | undefined, encoding: Encoding<Field>): LogAttributes {
+  const read = new Map<string, LogValue>();
+  for (const pair of encoding.messages(pairs)) {
+    const key = encoding.text(pair.key);
+    const value = readValue(encoding.message(pair.value), encoding);
+    if (key !== null && value !== null) read.set(key, value);
   }
-  return pairs;
+  return read;
 }
 
+/** A value as it was nested; named ones in an object. */
+type Nested = string | number | boolean | readonly Nested[] | { readonly [key: string]: Nested };
+
+/** How deep values may lie within each other; what lies deeper is left out. */
 const deepestValue = 16;
 
-function readJsonValue(value: JsonObject | null, depth: number): LogValue | null {
+function readNested<Field>(value: Fields<Field> | null, encoding: Encoding<Field>, depth: number): Nested | null {
   if (value === null || depth > deepestValue) return null;
   for (const plain of [value.stringValue, value.boolValue, value.doubleValue])
     if (typeof plain === 'string' || typeof plain === 'boolean' || typeof plain === 'number') return plain;
-  if (value.intValue !== undefined) {
-    const text = String(value.intValue);
-    return /^-?\d{1,19}$/.test(text) ? plainNumber(BigInt(text)) : null;
-  }
-  const list = asObject(value.arrayValue);
-  if (list) return asList(list.values).flatMap((one) => readJsonValue(asObject(one), depth + 1) ?? []);
-  const pairs = asObject(value.kvlistValue);
-  return pairs ? JSON.stringify(Object.fromEntries(readJsonPairs(pairs.values))) : null;
+  const whole = encoding.signed(value.intValue);
+  if (whole !== null) return plainNumber(whole);
+  const list = encoding.message(value.arrayValue);
+  if (list)
+    return encoding
+      .messages(list.values)
+      .map((one) => readNested(one, encoding, depth + 1))
+      .filter((one) => one !== null);
+  const pairs = encoding.message(value.kvlistValue);
+  if (!pairs) return null;
+  return Object.fromEntries(
+    encoding.messages(pairs.values).flatMap((pair) => {
+      const key = encoding.text(pair.key);
+      const inner = readNested(encoding.message(pair.value), encoding, depth + 1);
+      return key === null || inner === null ? [] : [[key, inner]];
+    }),
+  );
 }
+
+/** A value of an attribute: plain, or a list of such; named values are told as JSON. */
+function readValue<Field>(value: Fields<Field> | null, encoding: Encoding<Field>): LogValue | null {
+  const flatten = (nested: Nested): LogValue =>
+    Array.isArray(nested) ? nested.map(flatten) : typeof nested === 'object' ? JSON.stringify(nested) : nested;
+  const nested = readNested(value, encoding, 0);
+  return nested === null ? null : flatten(nested);
+}
+
+/** A whole number a double cannot hold stays text. */
+const plainNumber = (value: bigint): number | string =>
+  value >= BigInt(Number.MIN_SAFE_INTEGER) && value <= BigInt(Number.MAX_SAFE_INTEGER) ? Number(value) : value.toString();
