@@ -1,14 +1,17 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { sourceOf } from './bytes/byte-source.ts';
 import { bareContext, groupReport } from './grouping/group-report.ts';
 import { readCrashFile } from './report/crash-file.ts';
 import { reportSchema } from './report/report.ts';
 import { noSymbols } from './symbolicate/symbol-source.ts';
 import { symbolicate } from './symbolicate/symbolicate.ts';
 import { writeIndexFile } from './symbols/index-file.ts';
+import { indexSymbolFile } from './symbols/index-symbol-file.ts';
 import { indexMapping } from './symbols/mapping/index-builder.ts';
 import { MappingIndex } from './symbols/mapping/lookup.ts';
+import { inTime } from './testing/in-time.ts';
 
 const builds = new URL('../../demo/larkfield-guide/builds/', import.meta.url);
 const samples = new URL('../samples/', import.meta.url);
@@ -22,6 +25,8 @@ const crashFiles = [...crashes, ...filesIn(samples, /\/.*\.(txt|ips|crash|json|p
 /** How many mutated files are read; `npm run test:hostile` asks for a hundred thousand. */
 const runs = Number(process.env.EMBER_HOSTILE_RUNS ?? 4_000);
 const mappings = filesIn(builds, /mapping\.txt$/);
+
+const nestedLists = '['.repeat(100_000) + ']'.repeat(100_000);
 
 /** A real file with bytes changed, cut out, doubled, or filled with what the formats are made of. */
 const mutated = (originals: readonly Uint8Array[]): fc.Arbitrary<Uint8Array> => {
@@ -82,15 +87,6 @@ const mutated = (originals: readonly Uint8Array[]): fc.Arbitrary<Uint8Array> => 
   });
 };
 
-/** Longest a reader may take for one small file, in milliseconds; a pattern that backtracks takes far longer. */
-const patienceMs = 2_000;
-const inTime = <Value>(run: () => Value): Value => {
-  const began = performance.now();
-  const value = run();
-  expect(performance.now() - began).toBeLessThan(patienceMs);
-  return value;
-};
-
 describe('hostile input', () => {
   it(
     'of crash files gives reports that keep to the limits, or a problem in words',
@@ -133,6 +129,20 @@ describe('hostile input', () => {
   });
 
   it.each([
+    ['a source map', `{"version":${nestedLists}}`],
+    ['names of a source map', `{"version":3,"mappings":"AAAA","sources":["a.js"],"names":[${nestedLists}]}`],
+    [
+      'sections of a source map',
+      `${'{"version":3,"sections":[{"offset":{"line":0,"column":0},"map":'.repeat(20_000)}1${'}]}'.repeat(20_000)}`,
+    ],
+    ['an obfuscation map', `["a",${nestedLists}]`],
+    ['records of a mapping', `a.B -> b:\n# {"id":"com.android.tools.r8.outlineCallsite","positions":${nestedLists}}`],
+  ])('%s of lists within lists is read or is a problem', async (_, text) => {
+    const indexed = await inTime(() => indexSymbolFile(sourceOf(new TextEncoder().encode(text)), { fileName: 'app' }));
+    expect(indexed.ok || indexed.problem.message !== '').toBe(true);
+  });
+
+  it.each([
     ['one endless line', 'a'.repeat(2_000_000)],
     ['colons', ':'.repeat(500_000)],
     ['spaces', `${' '.repeat(200_000)}at`],
@@ -148,7 +158,14 @@ describe('hostile input', () => {
     ['inner exceptions', `Unhandled exception. ${'a.BException: c ---> '.repeat(50_000)}a.B: c\n   at A.B.C() in a.cs:line 1`],
     ['at signs', '@'.repeat(300_000)],
     ['brackets', `at ${'('.repeat(100_000)}${')'.repeat(100_000)}`],
-    ['nested JSON', '{"a":'.repeat(200_000)],
+    ['JSON without an end', '{"a":'.repeat(200_000)],
+    ['an .ips file of lists within lists', `{"bug_type":"309"}\n{"threads":[],"further":${nestedLists}}`],
+    ['a memory-kill event of lists within lists', `{"processes":[{"name":"a","reason":"b"}],"further":${nestedLists}}`],
+    ['a MetricKit payload of lists within lists', `{"crashDiagnostics":[{"diagnosticMetaData":{"further":${nestedLists}}}]}`],
+    [
+      'a MetricKit stack without end',
+      `{"crashDiagnostics":[{"callStackTree":{"callStacks":[{"callStackRootFrames":[${'{"subFrames":['.repeat(100_000)}${']}'.repeat(100_000)}]}]}}]}`,
+    ],
     [
       'threads of a dump',
       `----- pid 1 at 2026-01-01 00:00:00 -----\n${'"main" prio=5 tid=1 Blocked\n  at a.b.c(D.java:1)\n'.repeat(100_000)}`,

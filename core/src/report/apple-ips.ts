@@ -10,7 +10,7 @@ import {
 import { ChainBuilder } from './chain-builder.ts';
 import { type FoundReport, foundDevice, foundReport } from './found-report.ts';
 import type { NativeFrame } from './frames.ts';
-import { asCount, asHexadecimal, asList, asNumber, asObject, asObjects, asText, type JsonObject } from './json-reader.ts';
+import { asCount, asHexadecimal, asList, asNumber, asObject, asObjects, asText, type JsonObject, printJson } from './json-reader.ts';
 import { reportLimits } from './limits.ts';
 import type { LoadedImage } from './report.ts';
 import { keepSection } from './sections.ts';
@@ -200,7 +200,7 @@ class CrashDocument {
       ),
     );
     const rest = Object.fromEntries(Object.entries(this.body).filter(([field]) => !taken.has(field)));
-    return Object.keys(rest).length > 0 ? [keepSection('Further fields of the report', JSON.stringify(rest, null, 1))] : [];
+    return Object.keys(rest).length > 0 ? [keepSection('Further fields of the report', printJson(rest))] : [];
   }
 }
 
@@ -285,7 +285,7 @@ function readMemoryKill(head: JsonObject, body: JsonObject): FoundReport | null 
       ...(states.length > 0 ? { 'process.states': states.slice(0, 20) } : {}),
       ...(reason === null ? {} : { 'kill.reason': reason }),
     },
-    sections: [keepSection('Memory of all processes', JSON.stringify(body, null, 1))],
+    sections: [keepSection('Memory of all processes', printJson(body))],
     notes: chain.notes,
   });
 }

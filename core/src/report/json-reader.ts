@@ -34,3 +34,16 @@ export function parseJson(text: string): Json | undefined {
     return undefined;
   }
 }
+
+const deepestShown = 40;
+
+/** A part of a document as text to be read, a line for each value. What lies too deep, which no system writes, is shown as "…". */
+export function printJson(value: Json): string {
+  const shown = (one: Json, depth: number): Json => {
+    if (typeof one !== 'object' || one === null) return one;
+    if (depth === deepestShown) return '…';
+    if (Array.isArray(one)) return one.map((element) => shown(element, depth + 1));
+    return Object.fromEntries(Object.entries(one).map(([name, inner]) => [name, shown(inner, depth + 1)]));
+  };
+  return JSON.stringify(shown(value, 0), null, 1);
+}

@@ -3,7 +3,7 @@ import { appleSignalName, explainTermination, machExceptionName, parseAppleOs, p
 import { ChainBuilder } from './chain-builder.ts';
 import { type FoundReport, foundReport } from './found-report.ts';
 import type { NativeFrame } from './frames.ts';
-import { asHexadecimal, asNumber, asObject, asObjects, asText, type JsonObject } from './json-reader.ts';
+import { asHexadecimal, asNumber, asObject, asObjects, asText, type JsonObject, printJson } from './json-reader.ts';
 import { reportLimits } from './limits.ts';
 import type { LoadedImage } from './report.ts';
 import type { ReportKind } from './report-kinds.ts';
@@ -86,7 +86,7 @@ function readDiagnostic(diagnostic: JsonObject, kindOfList: ReportKind, at: stri
       ...(about.isTestFlightApp === undefined ? {} : { 'app.testInstallation': Boolean(about.isTestFlightApp) }),
       ...(about.lowPowerModeEnabled === undefined ? {} : { 'device.lowPowerMode': Boolean(about.lowPowerModeEnabled) }),
     },
-    sections: [keepSection('Diagnostic metadata', JSON.stringify(about, null, 1))],
+    sections: [keepSection('Diagnostic metadata', printJson(about))],
     notes: chain.notes,
   });
 }

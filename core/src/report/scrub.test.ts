@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { inTime } from '../testing/in-time.ts';
 import { reportSchema } from './report.ts';
 import { defaultScrubRules, hasCheckDigit, Scrubber, scrubRulesSchema } from './scrub.ts';
 
@@ -59,9 +60,7 @@ describe('scrubbing', () => {
 
   it('runs an app’s own patterns in time that grows with the text alone', () => {
     const scrubber = new Scrubber(scrubRulesSchema.parse({ patterns: [{ name: 'ring number', pattern: '(a+)+\\$|RN-\\d{6}' }] }));
-    const began = performance.now();
-    expect(scrubber.text(`${'a'.repeat(50_000)} RN-123456`)).toContain('[removed: ring number]');
-    expect(performance.now() - began).toBeLessThan(10_000);
+    expect(inTime(() => scrubber.text(`${'a'.repeat(50_000)} RN-123456`))).toContain('[removed: ring number]');
   });
 
   it.each([

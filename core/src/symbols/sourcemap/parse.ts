@@ -46,7 +46,11 @@ export function parseSourceMap(bytes: Uint8Array): Result<ParsedMap, SourceMapPr
   if (!isRecord(json)) return failure('not-a-source-map', 'the file is JSON, but no object');
   if (typeof json.mappings !== 'string' && !Array.isArray(json.sections))
     return failure('not-a-source-map', 'the JSON has neither "mappings" nor "sections", so it is no source map');
-  if (json.version !== 3) return failure('damaged-source-map', `"version" is ${JSON.stringify(json.version)} and not 3`);
+  if (json.version !== 3)
+    return failure(
+      'damaged-source-map',
+      `"version" is ${typeof json.version === 'object' ? 'no number' : JSON.stringify(json.version)} and not 3`,
+    );
   const warnings: string[] = [];
   const parts: PlacedMap[] = [];
   collect(json, { line: 0, column: 0, depth: 0 }, parts, warnings);
@@ -90,7 +94,7 @@ function readMap(json: Readonly<Record<string, unknown>>, warnings: string[]): S
     debugId: debugIdOf(json),
     sources,
     sourcesContent: list(json.sourcesContent).map((content) => (typeof content === 'string' ? content : null)),
-    names: list(json.names).map(String),
+    names: list(json.names).map((name) => (typeof name === 'object' ? '' : String(name))),
     mappings: json.mappings as string,
     ignoreList: new Set(ignored),
   };
