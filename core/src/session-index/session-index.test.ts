@@ -4,58 +4,9 @@ import { parseFilter } from '../scope/filter/parse-filter.ts';
 import { type Scope, wholeScope } from '../scope/scope.ts';
 import { versionSortKey } from '../version/version-order.ts';
 import { countCourse, countMatrix, countUntold, sampleError } from './count-sessions.ts';
-import { listSeparator, noActivities, type PersonDay } from './person-day.ts';
 import { SessionIndex } from './session-index.ts';
 import { type Counts, noCounts } from './tally.ts';
-
-/** A session as a device has it, of which the index keeps sums alone. */
-interface OneSession {
-  readonly person: number;
-  readonly isKnown: boolean;
-  readonly day: number;
-  readonly apart: boolean;
-  readonly untold: boolean;
-  readonly version: string;
-  readonly device: string | null;
-  readonly layers: readonly string[];
-  readonly end: 'ended' | 'crashed' | 'hung' | 'killed';
-  readonly atStart: boolean;
-}
-
-const anySession: fc.Arbitrary<OneSession> = fc.record({
-  person: fc.nat(12),
-  isKnown: fc.constant(true),
-  day: fc.integer({ min: 100, max: 106 }),
-  apart: fc.boolean(),
-  untold: fc.constantFrom(false, false, false, true),
-  version: fc.constantFrom('4.2.0', '4.10.0', '4.3.0'),
-  device: fc.constantFrom('Brill 6a', 'Tarn Go 3', null),
-  layers: fc.constantFrom([], ['terrain'], ['terrain', 'sightings']),
-  end: fc.constantFrom('ended', 'ended', 'ended', 'crashed', 'hung', 'killed'),
-  atStart: fc.boolean(),
-});
-
-const keyOf = (person: number, isKnown: boolean): Uint8Array => Uint8Array.of(isKnown ? 1 : 2, 0, 0, 0, person, 7, 0, 200);
-
-const toRow = ({ person, isKnown, day, apart, untold, version, device, layers, end, atStart }: OneSession): PersonDay => ({
-  person: keyOf(person, isKnown),
-  isKnown,
-  day,
-  apart,
-  untold,
-  sessions: 1,
-  crashed: end === 'crashed' ? 1 : 0,
-  hung: end === 'hung' ? 1 : 0,
-  killed: end === 'killed' ? 1 : 0,
-  crashedAtStart: end === 'crashed' && atStart ? 1 : 0,
-  withErrors: 0,
-  activities: noActivities,
-  values: [
-    { field: 'version', key: '', value: version },
-    ...(device === null ? [] : [{ field: 'device.model' as const, key: '', value: device }]),
-    ...(layers.length === 0 ? [] : [{ field: 'attributes' as const, key: 'layers', value: layers.join(listSeparator) }]),
-  ],
-});
+import { anySession, indexOf, keyOf, type OneSession, toRow } from './testing/sessions.ts';
 
 /** The same counts by looking at every session. */
 function counted(sessions: readonly OneSession[], all: readonly OneSession[], first: number): Counts {
@@ -99,15 +50,6 @@ const span = { first: 102, last: 105 };
 const inSpan = (one: OneSession) => one.day >= span.first && one.day <= span.last;
 const version = { field: 'version', key: '' } as const;
 const device = { field: 'device.model', key: '' } as const;
-
-function indexOf(sessions: readonly OneSession[], settleAt: number): SessionIndex {
-  const index = new SessionIndex();
-  sessions.forEach((one, at) => {
-    index.add(toRow(one));
-    if (at === settleAt) index.settle();
-  });
-  return index;
-}
 
 describe('sessions in memory', () => {
   it.each(scopes)('are counted as one who looks at each of them: %s', (_, part, fits) => {

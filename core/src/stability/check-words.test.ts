@@ -1,0 +1,74 @@
+import { describe, expect, it } from 'vitest';
+import { wordCondition } from './check-words.ts';
+import { compareShares } from './difference.ts';
+import type { CheckedCondition } from './rollout-check.ts';
+import type { Estimate } from './share.ts';
+
+const estimate = (value: number, low: number, high: number): Estimate => ({ value, low, high });
+const notWorse = (before: [crashed: number, sessions: number], after: [crashed: number, sessions: number]) =>
+  wordCondition({
+    condition: 'not-worse',
+    outcome: 'met',
+    than: '4.2.0',
+    comparison: compareShares({ hits: after[0], count: after[1] }, { hits: before[0], count: before[1] }),
+  });
+
+describe('a condition of a rollout in words', () => {
+  it.each<[sentence: string, checked: CheckedCondition]>([
+    ['at least 1,000 sessions: there are 12,345', { outcome: 'met', condition: 'sessions', wanted: 1_000, sessions: 12_345 }],
+    [
+      'lower end of crash-free sessions at least 98.5 %: it is 98.41 % (98.75 % seen)',
+      { outcome: 'met', condition: 'crash-free', wantedPercent: 98.5, crashFree: estimate(0.9875, 0.98411, 0.99), more: null },
+    ],
+    [
+      'lower end of crash-free sessions at least 98.5 %: it is 98.41 % (98.75 % seen); it takes about 4,200 more sessions to tell',
+      { outcome: 'met', condition: 'crash-free', wantedPercent: 98.5, crashFree: estimate(0.9875, 0.98411, 0.99), more: 4_200 },
+    ],
+    [
+      'at most 3 of 1,000 sessions crash in their first five seconds: 1.25 do (0.90 to 3.40); it takes about 800 more sessions to tell',
+      { outcome: 'met', condition: 'start-crashes', mostPerThousand: 3, rate: estimate(1.25, 0.9, 3.4), more: 800 },
+    ],
+    ['no case that began in it hits more than 20 people', { outcome: 'met', condition: 'new-cases', mostPeople: 20, cases: [] }],
+    [
+      'no case that began in it hits more than 1,000 people: LG-12 NightMap.tileFor hits 1,700; LG-14 Diary.write hits 1,001',
+      {
+        outcome: 'met',
+        condition: 'new-cases',
+        mostPeople: 1_000,
+        cases: [
+          { ref: 'LG-12', title: 'NightMap.tileFor', people: 1_700 },
+          { ref: 'LG-14', title: 'Diary.write', people: 1_001 },
+        ],
+      },
+    ],
+    ['symbol files complete', { outcome: 'met', condition: 'symbols', missing: [] }],
+    [
+      'symbol files complete: mapping is missing for 1,204 reports; libsong.so is missing for 3 reports',
+      {
+        outcome: 'met',
+        condition: 'symbols',
+        missing: [
+          { file: 'mapping', reports: 1_204 },
+          { file: 'libsong.so', reports: 3 },
+        ],
+      },
+    ],
+    ['not worse than the version before: there is none', { outcome: 'met', condition: 'not-worse', than: null, comparison: null }],
+  ])('%s', (sentence, checked) => expect(wordCondition(checked)).toBe(sentence));
+
+  it('says by how much a version is better or worse, or that it is neither', () => {
+    expect(notWorse([100, 100_000], [400, 100_000])).toMatch(
+      /^not worse than 4\.2\.0: it is worse by 3\.00 for 1,000 sessions \(2\.\d\d to 3\.\d\d\)$/,
+    );
+    expect(notWorse([400, 100_000], [100, 100_000])).toMatch(
+      /^not worse than 4\.2\.0: it is better by 3\.00 for 1,000 sessions \(-3\.\d\d to -2\.\d\d\)$/,
+    );
+    expect(notWorse([100, 1_000_000], [101, 1_000_000])).toBe('not worse than 4.2.0: there is no difference to speak of');
+  });
+
+  it('says what it takes to tell, or that chance may be all there is', () => {
+    expect(notWorse([3, 1_000], [5, 1_000])).toMatch(
+      /^not worse than 4\.2\.0(?:; it takes about [\d,]+ more sessions to tell|: the difference may be chance)$/,
+    );
+  });
+});
