@@ -5,7 +5,7 @@ import { wholeScope } from '../scope/scope.ts';
 import { sampleError } from './count-sessions.ts';
 import { countPersonsByValue } from './persons-by-value.ts';
 import { SessionIndex } from './session-index.ts';
-import { anySession, indexOf, type OneSession, toRow } from './testing/sessions.ts';
+import { anySession, indexOf, type OneSession, plainSession, toRow } from './testing/sessions.ts';
 import { spanBefore, spanOf } from './window.ts';
 
 const span = { first: 102, last: 105 };
@@ -57,21 +57,8 @@ describe('persons by value', () => {
     );
   });
 
-  const plain: OneSession = {
-    person: 1,
-    isKnown: true,
-    day: 103,
-    apart: false,
-    untold: false,
-    version: '4.2.0',
-    device: null,
-    layers: [],
-    end: 'ended',
-    atStart: false,
-  };
-
   it('leave out sessions of nobody', () => {
-    const index = indexOf([plain, { ...plain, isKnown: false, version: '4.3.0' }], 0);
+    const index = indexOf([plainSession, { ...plainSession, isKnown: false, version: '4.3.0' }], 0);
     expect(countPersonsByValue(index, wholeScope, span)).toMatchObject({ crowd: 'everybody', persons: 1 });
     expect(told(countPersonsByValue(index, wholeScope, span))).toEqual({ 'version  4.2.0': 1 });
   });
@@ -80,7 +67,7 @@ describe('persons by value', () => {
     const index = new SessionIndex();
     for (let person = 0; person < 20_000; person++)
       index.add({
-        ...toRow({ ...plain, version: person % 4 === 0 ? '4.3.0' : '4.2.0' }),
+        ...toRow({ ...plainSession, version: person % 4 === 0 ? '4.3.0' : '4.2.0' }),
         person: Uint8Array.of(1, 2, 3, 4, person & 255, person >> 8, 0, 0),
       });
     const counted = countPersonsByValue(index, wholeScope, span, { crowd: 'sample' });

@@ -6,7 +6,7 @@ import { versionSortKey } from '../version/version-order.ts';
 import { countCourse, countMatrix, countUntold, sampleError } from './count-sessions.ts';
 import { SessionIndex } from './session-index.ts';
 import { type Counts, noCounts } from './tally.ts';
-import { anySession, indexOf, keyOf, type OneSession, toRow } from './testing/sessions.ts';
+import { anySession, indexOf, keyOf, type OneSession, plainSession, toRow } from './testing/sessions.ts';
 
 /** The same counts by looking at every session. */
 function counted(sessions: readonly OneSession[], all: readonly OneSession[], first: number): Counts {
@@ -113,18 +113,7 @@ describe('sessions in memory', () => {
     for (let person = 0; person < 20_000; person++)
       for (let day = 102; day < 104; day++)
         index.add({
-          ...toRow({
-            person: 0,
-            isKnown: true,
-            day,
-            apart: false,
-            untold: false,
-            version: '1',
-            device: null,
-            layers: [],
-            end: 'ended',
-            atStart: false,
-          }),
+          ...toRow({ ...plainSession, day }),
           person: Uint8Array.of(1, 2, 3, 4, person & 255, person >> 8, 0, 0),
           crashed: person % 100 === 0 ? 1 : 0,
         });
@@ -140,20 +129,7 @@ describe('sessions in memory', () => {
 
   it('count sessions of nobody, but no person for them', () => {
     const index = new SessionIndex();
-    const session: OneSession = {
-      person: 1,
-      isKnown: false,
-      day: 103,
-      apart: false,
-      untold: false,
-      version: '4.2.0',
-      device: null,
-      layers: [],
-      end: 'crashed',
-      atStart: false,
-    };
-    index.add(toRow(session));
-    index.add(toRow({ ...session, person: 2 }));
+    for (const person of [1, 2]) index.add(toRow({ ...plainSession, person, isKnown: false, end: 'crashed' }));
     expect(countMatrix(index, wholeScope, span, null, null).total).toMatchObject({
       sessions: 2,
       crashed: 2,
@@ -165,18 +141,7 @@ describe('sessions in memory', () => {
   it('hold more of a kind than one row can count', () => {
     const index = new SessionIndex();
     index.add({
-      ...toRow({
-        person: 1,
-        isKnown: true,
-        day: 103,
-        apart: false,
-        untold: false,
-        version: '1',
-        device: null,
-        layers: [],
-        end: 'ended',
-        atStart: false,
-      }),
+      ...toRow(plainSession),
       sessions: 200_001,
       crashed: 70_000,
     });

@@ -16,6 +16,20 @@ export interface OneSession {
   readonly atStart: boolean;
 }
 
+/** A session of which there is nothing to say. */
+export const plainSession: OneSession = {
+  person: 1,
+  isKnown: true,
+  day: 103,
+  apart: false,
+  untold: false,
+  version: '4.2.0',
+  device: null,
+  layers: [],
+  end: 'ended',
+  atStart: false,
+};
+
 export const anySession: fc.Arbitrary<OneSession> = fc.record({
   person: fc.nat(12),
   isKnown: fc.constant(true),
