@@ -131,6 +131,100 @@ describe('constructs of the language', () => {
     expect(demangleSwift(name, 'short')).toBe(short);
   });
 
+  // After the grammar of the mangling document (swift/docs/ABI/Mangling.rst), a construct each.
+  it.each([
+    ['$sBi32_D', 'Builtin.Int32', 'Builtin.Int32'],
+    ['$sBf64_D', 'Builtin.FPIEEE64', 'Builtin.FPIEEE64'],
+    ['$sBf32_Bv4_D', 'Builtin.Vec4xFPIEEE32', 'Builtin.Vec4xFPIEEE32'],
+    ['$sBpD', 'Builtin.RawPointer', 'Builtin.RawPointer'],
+    ['$sBOD', 'Builtin.UnknownObject', 'Builtin.UnknownObject'],
+    ['$sSiSgD', 'Swift.Int?', 'Int?'],
+    ['$sSaySiGD', '[Swift.Int]', '[Int]'],
+    ['$sSDySSSiGD', '[Swift.String : Swift.Int]', '[String : Int]'],
+    ['$sSi_SStD', '(Swift.Int, Swift.String)', '(Int, String)'],
+    ['$sSi1a_SS1btD', '(a: Swift.Int, b: Swift.String)', '(a: Int, b: String)'],
+    ['$sytD', '()', '()'],
+    ['$sSimD', 'Swift.Int.Type', 'Int.Type'],
+    ['$sypD', 'Any', 'Any'],
+    ['$sypXpD', 'Any.Type', 'Any.Type'],
+    ['$sSQ_SHpD', 'Swift.Equatable & Swift.Hashable', 'Equatable & Hashable'],
+    ['$syXlD', 'Swift.AnyObject', 'AnyObject'],
+    ['$syycD', '() -> ()', '() -> ()'],
+    ['$sS2icD', '(Swift.Int) -> Swift.Int', '(Int) -> Int'],
+    ['$sySi_SStcD', '(Swift.Int, Swift.String) -> ()', '(Int, String) -> ()'],
+    ['$sySiYaKcD', '(Swift.Int) async throws -> ()', '(Int) async throws -> ()'],
+    ['$sySiYbcD', '@Sendable (Swift.Int) -> ()', '@Sendable (Int) -> ()'],
+    ['$sySiXCD', '@convention(c) (Swift.Int) -> ()', '@convention(c) (Int) -> ()'],
+    ['$sySiXBD', '@convention(block) (Swift.Int) -> ()', '@convention(block) (Int) -> ()'],
+    ['$sySizcD', '(inout Swift.Int) -> ()', '(inout Int) -> ()'],
+    ['$sySincD', '(__owned Swift.Int) -> ()', '(__owned Int) -> ()'],
+    ['$sSiXwD', 'weak Swift.Int', 'weak Int'],
+    ['$sSiXuD', 'unowned(unsafe) Swift.Int', 'unowned(unsafe) Int'],
+    ['$sxD', 'A', 'A'],
+    ['$sScT', 'Swift.Task', 'Task'],
+    ['$s5Guide3MapC3PinVD', 'Guide.Map.Pin', 'Map.Pin'],
+    ['$s5Guide3BoxV4SlotVySi_GD', 'Guide.Box<Swift.Int>.Slot', 'Box<Int>.Slot'],
+    ['$s5Guide3BoxV4SlotVySi_SSGD', 'Guide.Box<Swift.Int>.Slot<Swift.String>', 'Box<Int>.Slot<String>'],
+    ['$ss6ResultOySis5Error_pGD', 'Swift.Result<Swift.Int, Swift.Error>', 'Result<Int, Error>'],
+    ['$sSiIegy_D', '@escaping @callee_guaranteed (@unowned Swift.Int) -> ()', '@escaping @callee_guaranteed (@unowned Int) -> ()'],
+    [
+      '$ss5Error_pIegzo_D',
+      '@escaping @callee_guaranteed () -> (@error @owned Swift.Error)',
+      '@escaping @callee_guaranteed () -> (@error @owned Error)',
+    ],
+    ['$s5Guide3useyyxAA3MapCRbzlF', 'Guide.use<A where A: Guide.Map>(A) -> ()', 'use<A>(_:)'],
+    ['$s5Guide3useyyxRlzClF', 'Guide.use<A where A: AnyObject>(A) -> ()', 'use<A>(_:)'],
+    ['$s5Guide3useyyxSTRzSi7ElementRtzlF', 'Guide.use<A where A: Swift.Sequence, A.Element == Swift.Int>(A) -> ()', 'use<A>(_:)'],
+    ['$s5Guide3MapCfD', 'Guide.Map.__deallocating_deinit', 'Map.__deallocating_deinit'],
+    ['$s5Guide3MapCfd', 'Guide.Map.deinit', 'Map.deinit'],
+    ['$s5Guide3MapC2atACSi_tcfC', 'Guide.Map.__allocating_init(at: Swift.Int) -> Guide.Map', 'Map.__allocating_init(at:)'],
+    ['$s5Guide3MapCACycfc', 'Guide.Map.init() -> Guide.Map', 'Map.init()'],
+    ['$s5Guide3MapC6markerSivs', 'Guide.Map.marker.setter : Swift.Int', 'Map.marker.setter'],
+    ['$s5Guide3MapC6markerSivM', 'Guide.Map.marker.modify : Swift.Int', 'Map.marker.modify'],
+    ['$s5Guide3MapC6markerSivw', 'Guide.Map.marker.willset : Swift.Int', 'Map.marker.willset'],
+    ['$s5Guide3MapC6markerSivau', 'Guide.Map.marker.unsafeMutableAddressor : Swift.Int', 'Map.marker.unsafeMutableAddressor'],
+    ['$s5Guide3MapC6markerSivgZ', 'static Guide.Map.marker.getter : Swift.Int', 'static Map.marker.getter'],
+    ['$s5Guide6markerSivp', 'Guide.marker : Swift.Int', 'marker'],
+    ['$s5Guide1poiyS2i_SitF', 'Guide.+ infix(Swift.Int, Swift.Int) -> Swift.Int', '+ infix(_:_:)'],
+    ['$s5Guide1popyS2iF', 'Guide.+ prefix(Swift.Int) -> Swift.Int', '+ prefix(_:)'],
+    ['$s5Guide4loadyyF5innerL0_yyF', 'inner #2 () -> () in Guide.load() -> ()', 'inner() in load()'],
+    [
+      '$s5Guide3Map33_0123456789ABCDEF0123456789ABCDEFLLC4loadyyF',
+      'Guide.(Map in _0123456789ABCDEF0123456789ABCDEF).load() -> ()',
+      'Map.load()',
+    ],
+    ['$s5Guide4loadyyFTo', '@objc Guide.load() -> ()', '@objc load()'],
+    ['$s5Guide4loadyyFTD', 'dynamic Guide.load() -> ()', 'dynamic load()'],
+    ['$s5Guide3MapC4loadyyFTj', 'dispatch thunk of Guide.Map.load() -> ()', 'dispatch thunk of Map.load()'],
+    ['$s5Guide4loadyyFTm', 'merged Guide.load() -> ()', 'load()'],
+    ['$s5Guide4loadyyxlFSi_Tg5', 'generic specialization <Swift.Int> of Guide.load<A>(A) -> ()', 'specialized load<A>(_:)'],
+    [
+      '$s5Guide4loadyySiFTf4d_n',
+      'function signature specialization <Arg[0] = Dead> of Guide.load(Swift.Int) -> ()',
+      'specialized load(_:)',
+    ],
+    ['$s5Guide4take1fyySiYaKXE_tF', 'Guide.take(f: (Swift.Int) async throws -> ()) -> ()', 'take(f:)'],
+    ['$s5Guide4takeQryF', 'Guide.take() -> some', 'take()'],
+    ['$s5Guide3MapC4loadyyYaFTu', 'async function pointer to Guide.Map.load() async -> ()', 'async function pointer to Map.load()'],
+    ['$s5Guide3MapVWOe', 'outlined consume of Guide.Map', 'outlined consume of Map'],
+    ['$s5Guide3MapCAA4PostAAWP', 'protocol witness table for Guide.Map : Guide.Post in Guide', 'protocol witness table for Map'],
+    [
+      '$s5Guide3BoxVyxGAA4PostAASQRzlMc',
+      'protocol conformance descriptor for <A where A: Swift.Equatable> Guide.Box<A> : Guide.Post in Guide',
+      'protocol conformance descriptor for <A> Box<A>',
+    ],
+    [
+      '$s5Guide3BoxVyxGAA4PostA2aEP4sendyyFTW',
+      'protocol witness for Guide.Post.send() -> () in conformance Guide.Box<A> : Guide.Post in Guide',
+      'protocol witness for Post.send() in conformance Box<A>',
+    ],
+    ['$s5Guide3MapCMn', 'nominal type descriptor for Guide.Map', 'nominal type descriptor for Map'],
+    ['$s5Guide3MapCN', 'type metadata for Guide.Map', 'type metadata for Map'],
+    ['$s5Guide3MapVwxx', 'destroy value witness for Guide.Map', 'destroy for Map'],
+  ])('%s is %s', (name, full, short) => {
+    expect([demangleSwift(name, 'full'), demangleSwift(name, 'short')]).toEqual([full, short]);
+  });
+
   it('with letters beyond ASCII are decoded', () => {
     expect(demangleSwift('$s5Guide0012vergenza_JFayyF', 'short')).toBe('vergüenza()');
   });
@@ -148,7 +242,21 @@ describe('classes as the Objective-C runtime knows them', () => {
 });
 
 describe('names that are none', () => {
-  it.each(['$sampleCount', '_$s', '$', 'swift_retain', '$s5GuideA', '$s99Guide', '$s5Guide4loadyy'])('%s is left alone', (name) => {
+  it.each([
+    '$sampleCount',
+    '_$s',
+    '$',
+    'swift_retain',
+    '$s5GuideA',
+    '$s99Guide',
+    '$s5Guide4loadyy',
+    '$sySidtcD',
+    '$s5Guide3MapC6markerSivl',
+    '$s5Guide3MapCMp',
+    '$s5Guide4loadyyYF',
+    '$sBv4_D',
+    '$sSi_D',
+  ])('%s is left alone', (name) => {
     expect(demangleSwift(name, 'full')).toBeNull();
   });
 
