@@ -31,6 +31,7 @@ export async function makeApp(database: Database, wanted: NewApp): Promise<App> 
   const slug =
     wanted.name
       .normalize('NFKD')
+      .replace(/\p{M}/gu, '')
       .toLowerCase()
       .replace(/[^a-z0-9]+/g, '-')
       .replace(/^-+|-+$/g, '')

@@ -60,7 +60,7 @@ export async function startTestServer(environment: Record<string, string> = {}):
   };
   const send: TestServer['send'] = (path, body, headers = {}) => post(path, body, { authorization: `Bearer ${intakeKey}`, ...headers });
   const settled = async () => {
-    const deadline = Date.now() + 20_000;
+    const deadline = Date.now() + 120_000;
     while ((await countAllJobs(database)) > 0) {
       if (Date.now() > deadline) throw new Error('the queue does not come to rest');
       await new Promise((resolve) => setTimeout(resolve, 20));

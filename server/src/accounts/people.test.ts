@@ -1,0 +1,152 @@
+import type { Account, AccountRole } from '@rough-ember/store/accounts';
+import type { Database } from '@rough-ember/store/database';
+import { freshDatabase } from '@rough-ember/store/testing/fresh-database';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import {
+  acceptanceSchema,
+  acceptInvitation,
+  changePassword,
+  invitationOf,
+  invitationSchema,
+  invite,
+  loadPeople,
+  passwordChangeSchema,
+  setRole,
+  signInsOf,
+  signOutEverywhere,
+  withdrawInvitation,
+} from './people.ts';
+import { createOwner, signedInAccount, signIn } from './sign-in.ts';
+
+let database: Database;
+let remove: () => Promise<void>;
+beforeAll(async () => {
+  ({ database, remove } = await freshDatabase());
+  await createOwner(database, { email: 'ines@larkfield.example', name: 'Ines' });
+});
+afterAll(() => remove());
+
+const password = 'a wren and an owl';
+const tokenIn = (link: string) => new URL(link).searchParams.get('token') as string;
+const inviting = (email: string, role: AccountRole = 'viewer') =>
+  invite(database, { email, role, invitedBy: 'ines@larkfield.example', publicUrl: 'https://ember.example' });
+const join = (link: string, name = 'Tomas') => acceptInvitation(database, { token: tokenIn(link), name, password });
+const accountOf = async (email: string) => (await loadPeople(database)).accounts.find((one) => one.email === email) as Account;
+
+describe('an invitation', () => {
+  it('is a link that makes an account of its role, once', async () => {
+    const link = await inviting('tomas@larkfield.example', 'developer');
+    expect(link).toMatch(/^https:\/\/ember\.example\/join\?token=join_/);
+    expect(await invitationOf(database, tokenIn(link))).toMatchObject({ email: 'tomas@larkfield.example', role: 'developer' });
+    const { invitations } = await loadPeople(database);
+    expect(invitations).toMatchObject([{ email: 'tomas@larkfield.example', invitedBy: 'ines@larkfield.example' }]);
+    expect(Date.parse(invitations[0]?.expiresAt ?? '') - Date.now()).toBeGreaterThan(6 * 86_400_000);
+
+    expect(await signedInAccount(database, await join(link))).toMatchObject({
+      email: 'tomas@larkfield.example',
+      name: 'Tomas',
+      role: 'developer',
+    });
+    expect((await loadPeople(database)).invitations).toEqual([]);
+    await expect(join(link)).rejects.toMatchObject({ code: 'invitation-gone' });
+  });
+
+  it('keeps no secret that could be read from the database', async () => {
+    const link = await inviting('nadia@larkfield.example');
+    expect(JSON.stringify(await database('invitations'))).not.toContain(tokenIn(link));
+  });
+
+  it('is accepted by one of two who try at the same time', async () => {
+    const link = await inviting('pair@larkfield.example');
+    const outcomes = await Promise.allSettled([join(link), join(link)]);
+    expect(outcomes.filter(({ status }) => status === 'fulfilled')).toHaveLength(1);
+    expect(outcomes.find(({ status }) => status === 'rejected')).toMatchObject({ reason: { code: 'invitation-gone' } });
+  });
+
+  it('takes the place of an earlier one of the same address', async () => {
+    const first = await inviting('runa@larkfield.example', 'viewer');
+    const second = await inviting('runa@larkfield.example', 'owner');
+    expect(await invitationOf(database, tokenIn(first))).toBeNull();
+    expect(await invitationOf(database, tokenIn(second))).toMatchObject({ role: 'owner' });
+  });
+
+  it('ends when it is withdrawn, and after a week', async () => {
+    const link = await inviting('olek@larkfield.example');
+    const invitation = await invitationOf(database, tokenIn(link));
+    await withdrawInvitation(database, invitation?.id as number);
+    await expect(join(link)).rejects.toMatchObject({ code: 'invitation-gone' });
+    await expect(withdrawInvitation(database, invitation?.id as number)).rejects.toMatchObject({ code: 'not-found' });
+
+    const late = await inviting('late@larkfield.example');
+    await database('invitations')
+      .where({ email: 'late@larkfield.example' })
+      .update({ expires_at: new Date(Date.now() - 1_000) });
+    expect((await loadPeople(database)).invitations.map((one) => one.email)).not.toContain('late@larkfield.example');
+    await expect(join(late)).rejects.toMatchObject({ code: 'invitation-gone' });
+  });
+
+  it('is not for somebody who has an account', async () => {
+    await expect(inviting('tomas@larkfield.example')).rejects.toMatchObject({ code: 'account-exists' });
+  });
+
+  it.each([
+    [invitationSchema, { email: 'nobody', role: 'viewer' }, 'is no mail address'],
+    [invitationSchema, { email: 'a@larkfield.example', role: 'king' }, /Invalid option/],
+    [acceptanceSchema, { token: 't', name: 'T', password: 'short' }, 'takes at least 12 characters'],
+    [acceptanceSchema, { token: 't', name: ' ', password }, /Too small/],
+    [passwordChangeSchema, { password, newPassword: 'eleven char' }, 'takes at least 12 characters'],
+  ])('of wrong form is refused: %#', (schema, value, message) => {
+    expect(schema.safeParse(value).error?.issues[0]?.message).toMatch(message);
+  });
+
+  it('is for an address in small letters', () => {
+    expect(invitationSchema.parse({ email: 'Tomas@Larkfield.Example', role: 'viewer' }).email).toBe('tomas@larkfield.example');
+  });
+});
+
+describe('roles', () => {
+  it('are changed and taken away, with every sign-in', async () => {
+    const token = await join(await inviting('brisa@larkfield.example'), 'Brisa');
+    const { id } = await accountOf('brisa@larkfield.example');
+    await setRole(database, id, 'developer');
+    expect(await signedInAccount(database, token)).toMatchObject({ role: 'developer' });
+    await setRole(database, id, null);
+    expect(await signedInAccount(database, token)).toBeNull();
+    await expect(setRole(database, id, 'viewer')).rejects.toMatchObject({ code: 'not-found' });
+  });
+
+  it('leave an owner, whoever asks at the same time', async () => {
+    await join(await inviting('second@larkfield.example', 'owner'), 'Second');
+    const [ines, second] = [await accountOf('ines@larkfield.example'), await accountOf('second@larkfield.example')];
+    const outcomes = await Promise.allSettled([setRole(database, ines.id, 'viewer'), setRole(database, second.id, null)]);
+    expect(outcomes.filter(({ status }) => status === 'rejected')).toMatchObject([{ reason: { code: 'last-owner' } }]);
+    expect((await loadPeople(database)).accounts.filter((one) => one.role === 'owner')).toHaveLength(1);
+    await setRole(database, ines.id, 'owner');
+  });
+
+  it('are listed with the owners first', async () => {
+    const roles = (await loadPeople(database)).accounts.map((one) => one.role);
+    expect(roles).toEqual(
+      [...roles].sort((a, b) => ['owner', 'developer', 'viewer'].indexOf(a) - ['owner', 'developer', 'viewer'].indexOf(b)),
+    );
+  });
+});
+
+describe('a password', () => {
+  it('is changed by who knows the present one, which ends all other sign-ins', async () => {
+    const email = 'tomas@larkfield.example';
+    const account = await accountOf(email);
+    const [own, other] = [await signIn(database, { email, password }), await signIn(database, { email, password })];
+    const change = (present: string) =>
+      changePassword(database, account, { password: present, newPassword: 'two owls and a wren', signInToken: own });
+    await expect(change('not this one')).rejects.toMatchObject({ code: 'wrong-password' });
+    expect(await signedInAccount(database, other)).not.toBeNull();
+    await change(password);
+    expect([await signedInAccount(database, own), await signedInAccount(database, other)]).toEqual([account, null]);
+    await expect(signIn(database, { email, password })).rejects.toMatchObject({ code: 'wrong-sign-in' });
+    await signIn(database, { email, password: 'two owls and a wren' });
+    expect(await signInsOf(database, account)).toBe(2);
+    expect(await signOutEverywhere(database, account)).toBe(2);
+    expect(await signedInAccount(database, own)).toBeNull();
+  });
+});
