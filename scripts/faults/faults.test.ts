@@ -142,7 +142,7 @@ it(`nothing that was answered 202 is lost when the server, then MariaDB, is kill
   expect(lost).toEqual([]);
   expect(stored.size).toBe(answered.size);
 
-  const deadline = Date.now() + 180_000;
+  const deadline = Date.now() + 400_000;
   while (Number((await ask<{ count: number }>('SELECT COUNT(*) AS count FROM jobs'))[0]?.count) > 0 && Date.now() < deadline)
     await pause(200);
   expect(await ask('SELECT state, COUNT(*) AS count FROM reports GROUP BY state')).toEqual([{ state: 'processed', count: answered.size }]);

@@ -20,7 +20,7 @@ export interface StartedProduct {
 }
 
 const startMs = 480_000;
-const stopMs = 30_000;
+const stopMs = 120_000;
 
 /** Starts the product the way a newcomer does, in a process of its own, and waits until it says where it is. */
 export async function startProduct(folder: string, environment: Readonly<Record<string, string>> = {}): Promise<StartedProduct> {

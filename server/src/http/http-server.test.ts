@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import { once } from 'node:events';
 import { connect } from 'node:net';
 import { raiseRevision } from '@rough-ember/store/apps';
 import { openDatabase } from '@rough-ember/store/database';
@@ -19,33 +20,31 @@ afterEach(async () => {
 const line = () =>
   JSON.stringify({ type: 'report', id: randomUUID(), kind: 'crash', occurredAt: '2026-01-01T00:00:00Z', version: '1', build: '1' });
 
-/** A request whose body comes in two parts, with time between them. */
-function slowRequest(address: string, key: string): { finish(): Promise<string>; abort(): void } {
+/** A request that the server has begun to read, and whose body has not all come. */
+async function begunRequest(address: string, key: string): Promise<{ finish(): Promise<string>; abort(): void }> {
   const { hostname, port } = new URL(address);
   const body = line();
   const socket = connect(Number(port), hostname);
-  let answer = '';
-  socket.on('data', (chunk) => {
-    answer += chunk;
-  });
+  socket.setEncoding('utf8');
   socket.write(
-    `POST /intake/v1/batch HTTP/1.1\r\nhost: x\r\nauthorization: Bearer ${key}\r\ncontent-length: ${body.length}\r\n\r\n${body.slice(0, 20)}`,
+    `POST /intake/v1/batch HTTP/1.1\r\nhost: x\r\nauthorization: Bearer ${key}\r\nexpect: 100-continue\r\ncontent-length: ${body.length}\r\n\r\n`,
   );
+  expect(await once(socket, 'data')).toEqual([expect.stringContaining('100 Continue')]);
+  socket.write(body.slice(0, 20));
   return {
-    finish: () =>
-      new Promise((resolve) => {
-        socket.once('close', () => resolve(answer));
-        socket.write(body.slice(20));
-        setTimeout(() => socket.end(), 1000);
-      }),
+    finish: async () => {
+      socket.write(body.slice(20));
+      const [answer] = await once(socket, 'data');
+      socket.end();
+      return answer;
+    },
     abort: () => socket.destroy(),
   };
 }
 
 describe('the HTTP server', () => {
   it('answers what was begun when it is stopped', async () => {
-    const request = slowRequest(server.address, server.intakeKey);
-    await new Promise((resolve) => setTimeout(resolve, 100));
+    const request = await begunRequest(server.address, server.intakeKey);
     const answered = request.finish();
     const stop = server.stop();
     stopped = true;
@@ -55,8 +54,7 @@ describe('the HTTP server', () => {
   });
 
   it('goes on after a sender that went away in the middle', async () => {
-    const request = slowRequest(server.address, server.intakeKey);
-    await new Promise((resolve) => setTimeout(resolve, 50));
+    const request = await begunRequest(server.address, server.intakeKey);
     request.abort();
     expect((await server.send('/intake/v1/batch', line())).status).toBe(202);
   });

@@ -24,9 +24,9 @@ export const casesOf = async (version: string): Promise<SeenCase[]> =>
   (await askAsOwner<{ cases: SeenCase[] }>(`/api/v1/apps/larkfield-guide/cases?last=all&kind=crash,hang,kill,error&version=${version}`))
     .cases;
 
-/** Asks until the answer is the wanted one, or some seconds have passed; gives the last answer. */
+/** Asks until the answer is the wanted one, or a minute has passed; gives the last answer. */
 export async function eventually<Answer>(ask: () => Promise<Answer>, isWanted: (answer: Answer) => boolean): Promise<Answer> {
-  const deadline = Date.now() + 15_000;
+  const deadline = Date.now() + 60_000;
   for (;;) {
     const answer = await ask();
     if (isWanted(answer) || Date.now() > deadline) return answer;
