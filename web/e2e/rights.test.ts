@@ -59,6 +59,26 @@ describe('without signing in', () => {
     expect((await post({ authorization: `Bearer ${wrongKind}` })).status).toBe(status);
   });
 
+  it.each([
+    ['more than a body may hold, of no length that was told', 'x'.repeat(100_000), 413, 'too-large'],
+    ['no JSON', '{"email":', 400, 'bad-request'],
+    ['no body', '', 400, 'bad-request'],
+    ['what was not asked for', '{"email":1}', 400, 'bad-request'],
+  ])('a body with %s is refused, and why', async (_, body, status, code) => {
+    const stream = new ReadableStream({
+      start(controller) {
+        for (let at = 0; at < body.length; at += 10_000) controller.enqueue(new TextEncoder().encode(body.slice(at, at + 10_000)));
+        controller.close();
+      },
+    });
+    const answer = await ask('/api/v1/sign-in', {
+      method: 'POST',
+      headers: { origin: server.address, 'content-type': 'application/json' },
+      ...{ body: stream, duplex: 'half' },
+    });
+    expect([answer.status, (await answer.json()).error.code]).toEqual([status, code]);
+  });
+
   it.each(['/wall', '/api/v1/wall'])('%s shows nothing to whoever has no link', async (path) => {
     for (const secret of ['made_up', 'x'.repeat(300), '1'])
       for (const method of ['GET', 'POST', 'DELETE'] as const)

@@ -101,13 +101,32 @@ export function readParameters<Schema extends z.ZodType>({ url }: Context, schem
   throw new ApiError('bad-request', `${issue?.path.join('.') || 'address'}: ${issue?.message}`);
 }
 
+const mostBodyBytes = 64 * 1024;
+
+/** The body as text, given up as soon as it is too large, whatever its header says. */
+async function readText({ body }: Request): Promise<string> {
+  const parts: Uint8Array[] = [];
+  let size = 0;
+  const reader = body?.getReader();
+  for (let part = await reader?.read(); part && !part.done; part = await reader?.read()) {
+    size += part.value.length;
+    if (size > mostBodyBytes) throw new ApiError('too-large', `The body has more than ${mostBodyBytes} bytes, the limit here.`);
+    parts.push(part.value);
+  }
+  return Buffer.concat(parts).toString('utf8');
+}
+
+function parseJson(text: string): unknown {
+  try {
+    return JSON.parse(text);
+  } catch {
+    throw new ApiError('bad-request', 'The body is not JSON.');
+  }
+}
+
 /** The JSON body, checked. */
 export async function readJson<Schema extends z.ZodType>({ request }: Context, schema: Schema): Promise<z.output<Schema>> {
-  const length = Number(request.headers.get('content-length') ?? 0);
-  if (length > 64 * 1024) throw new ApiError('too-large', 'The body has more than 65536 bytes, the limit here.');
-  const value: unknown = await request.json().catch(() => {
-    throw new ApiError('bad-request', 'The body is not JSON.');
-  });
+  const value = parseJson(await readText(request));
   const parsed = schema.safeParse(value);
   if (parsed.success) return parsed.data;
   const [issue] = parsed.error.issues;

@@ -25,18 +25,20 @@ export interface HttpServer {
 
 const drainMs = 10_000;
 
+const isEventStream = (response: ServerResponse): boolean => String(response.getHeader('content-type')).startsWith('text/event-stream');
+
 /** Serves raw routes, built assets and pages, in that order. `pages` and `assetsFolder` may be left out by tests. */
 export async function startHttpServer(
   services: Services,
   { pages, assetsFolder }: { pages?: PageHandler; assetsFolder?: string } = {},
 ): Promise<HttpServer> {
   const compress = compression({
-    filter: (request, response) =>
-      !String(response.getHeader('content-type')).startsWith('text/event-stream') && compression.filter(request, response),
+    filter: (request, response) => !isEventStream(response as never) && compression.filter(request, response),
   });
   // Looked up for each request: a newer build may take the place of the one that was there at the start.
   const assets = assetsFolder === undefined ? null : sirv(assetsFolder, { dev: true, etag: true, setHeaders: cacheHashedAssets });
   let draining = false;
+  const unanswered = new Set<ServerResponse>();
 
   const server = createServer((request, response) => {
     const requestId = randomUUID();
@@ -44,6 +46,8 @@ export async function startHttpServer(
     response.setHeader('x-content-type-options', 'nosniff');
     response.setHeader('referrer-policy', 'same-origin');
     if (draining) response.setHeader('connection', 'close');
+    unanswered.add(response);
+    response.once('close', () => unanswered.delete(response));
     compress(request as never, response as never, () => {
       answer(services, request, response, { pages, assets, requestId }).catch((error: unknown) =>
         answerError(services, request, response, { error, requestId }),
@@ -61,8 +65,9 @@ export async function startHttpServer(
       draining = true;
       const closed = new Promise<void>((resolve) => server.close(() => resolve()));
       server.closeIdleConnections();
-      // Event streams never end by themselves.
-      const timer = setTimeout(() => server.closeAllConnections(), services.settings.logLevel === 'silent' ? 200 : drainMs);
+      // They never end by themselves; whoever listens asks again soon.
+      for (const response of unanswered) if (isEventStream(response)) response.destroy();
+      const timer = setTimeout(() => server.closeAllConnections(), drainMs);
       await closed;
       clearTimeout(timer);
     },
