@@ -54,7 +54,9 @@ export function askAction(action: CaseAction, count: number): string {
     case 'mute':
       return `Mute ${cases} ${wordMute(action.mute)}?`;
     case 'assign':
-      return action.assignee === null ? `Take ${cases} from whoever looks after them?` : `Let ${action.assignee} look after ${cases}?`;
+      return action.assignee === null
+        ? `Take ${cases} from whoever looks after ${count === 1 ? 'it' : 'them'}?`
+        : `Let ${action.assignee} look after ${cases}?`;
   }
 }
 

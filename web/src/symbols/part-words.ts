@@ -50,7 +50,9 @@ export function wordWarnings(part: SymbolPart): string[] {
     case 'code': {
       const { missingSplitUnitCount, warningCount, warnings } = part.summary as CodeSummary;
       return [
-        ...(missingSplitUnitCount > 0 ? [`${wordCount(missingSplitUnitCount, 'unit lacks', 'units lack')} its .dwp or .dwo file`] : []),
+        ...(missingSplitUnitCount > 0
+          ? [`${wordCount(missingSplitUnitCount, 'unit lacks its', 'units lack their')} .dwp or .dwo file`]
+          : []),
         ...wordList(warnings, warningCount),
       ];
     }

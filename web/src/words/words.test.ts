@@ -1,6 +1,8 @@
 import { describe, expect, it } from 'vitest';
-import { wordBytes, wordCount } from './numbers';
-import { wordAgo, wordTime } from './time';
+import { printCsv } from './csv';
+import { wordBytes, wordCount, wordRate, wordShare } from './numbers';
+import { sentence } from './sentence';
+import { wordAgo, wordDay, wordTime } from './time';
 
 describe('numbers in words', () => {
   it.each([
@@ -11,6 +13,26 @@ describe('numbers in words', () => {
     [9_100_000, '9.1 MB'],
     [5_000_000_000, '5 GB'],
   ])('%d bytes are %s', (bytes, words) => expect(wordBytes(bytes)).toBe(words));
+
+  it.each([
+    [0, '0'],
+    [0.0421, '0.042'],
+    [0.5, '0.5'],
+    [1.26, '1.3'],
+    [9.96, '10.0'],
+    [27.4, '27'],
+    [1_234.5, '1,235'],
+  ])('%d for 1,000 sessions are %s', (rate, words) => expect(wordRate(rate)).toBe(words));
+
+  it.each([
+    [0, '0 %'],
+    [0.0004, '0.0 %'],
+    [0.004, '0.4 %'],
+    [0.873, '87 %'],
+    [0.99, '99 %'],
+    [0.996, '99.6 %'],
+    [1, '100 %'],
+  ])('a share of %d is %s', (share, words) => expect(wordShare(share)).toBe(words));
 
   it('counts one apart', () =>
     expect([wordCount(1, 'person', 'people'), wordCount(1284, 'person', 'people')]).toEqual(['1 person', '1,284 people']));
@@ -29,4 +51,28 @@ describe('time in words', () => {
   ])('%s is %s', (iso, words) => expect(wordAgo(iso, now)).toBe(words));
 
   it('names one zone', () => expect(wordTime(now)).toBe('23 Nov 2026, 08:00 UTC'));
+});
+
+describe('days and sentences', () => {
+  it('a day near enough needs no year', () => expect(wordDay('2026-11-03T08:00:00.000Z')).toBe('3 Nov'));
+
+  it.each([
+    ['It is gone', 'It is gone.'],
+    ['It is gone. ', 'It is gone. '],
+    ['Is it gone?', 'Is it gone?'],
+    ['wait …', 'wait …'],
+    ['he said “no”', 'he said “no”'],
+  ])('%j as a sentence is %j', (text, whole) => expect(sentence(text)).toBe(whole));
+});
+
+describe('comma-separated text', () => {
+  it('quotes texts and leaves numbers as they are (RFC 4180)', () => {
+    expect(
+      printCsv([
+        ['device', 'rate', 'since'],
+        ['Tarn, "Go" 3', 1.5, null],
+        ['a\nb', -2, ''],
+      ]),
+    ).toBe('"device","rate","since"\r\n"Tarn, ""Go"" 3",1.5,\r\n"a\nb",-2,""');
+  });
 });
