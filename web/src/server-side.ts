@@ -102,17 +102,24 @@ export function readParameters<Schema extends z.ZodType>({ url }: Context, schem
 }
 
 const mostBodyBytes = 64 * 1024;
+/** Of a body that is too large so much is read and dropped, so that the sender gets to see the answer. */
+const mostReadBytes = 16 * 1024 * 1024;
 
-/** The body as text, given up as soon as it is too large, whatever its header says. */
+/** The body as text; of one that is too large nothing is kept, whatever its header says. */
 async function readText({ body }: Request): Promise<string> {
   const parts: Uint8Array[] = [];
   let size = 0;
   const reader = body?.getReader();
-  for (let part = await reader?.read(); part && !part.done; part = await reader?.read()) {
-    size += part.value.length;
-    if (size > mostBodyBytes) throw new ApiError('too-large', `The body has more than ${mostBodyBytes} bytes, the limit here.`);
-    parts.push(part.value);
+  try {
+    for (let part = await reader?.read(); part && !part.done && size <= mostReadBytes; part = await reader?.read()) {
+      size += part.value.length;
+      if (size <= mostBodyBytes) parts.push(part.value);
+    }
+    await reader?.cancel();
+  } catch {
+    throw new ApiError('bad-request', 'The body broke off.');
   }
+  if (size > mostBodyBytes) throw new ApiError('too-large', `The body has more than ${mostBodyBytes} bytes, the limit here.`);
   return Buffer.concat(parts).toString('utf8');
 }
 
