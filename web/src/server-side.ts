@@ -1,8 +1,11 @@
+import { Readable } from 'node:stream';
+import type { ReadableStream } from 'node:stream/web';
 import { type CaseOrder, parseCaseOrder } from '@rough-ember/core/cases/case-order';
 import { parseScope, type Scope } from '@rough-ember/core/scope/scope';
 import { requireRole } from '@rough-ember/server/accounts/sign-in';
 import { roleOfToken } from '@rough-ember/server/accounts/tokens';
 import { ApiError } from '@rough-ember/server/errors';
+import { readWhole } from '@rough-ember/server/http/read-body';
 import { type StabilityQuery, stabilityParametersSchema } from '@rough-ember/server/stability/crash-free';
 import type { Account, AccountRole } from '@rough-ember/store/accounts';
 import { findApp, type App as ShippedApp } from '@rough-ember/store/apps';
@@ -102,38 +105,16 @@ export function readParameters<Schema extends z.ZodType>({ url }: Context, schem
 }
 
 const mostBodyBytes = 64 * 1024;
-/** Of a body that is too large so much is read and dropped, so that the sender gets to see the answer. */
-const mostReadBytes = 16 * 1024 * 1024;
-
-/** The body as text; of one that is too large nothing is kept, whatever its header says. */
-async function readText({ body }: Request): Promise<string> {
-  const parts: Uint8Array[] = [];
-  let size = 0;
-  const reader = body?.getReader();
-  try {
-    for (let part = await reader?.read(); part && !part.done && size <= mostReadBytes; part = await reader?.read()) {
-      size += part.value.length;
-      if (size <= mostBodyBytes) parts.push(part.value);
-    }
-    await reader?.cancel();
-  } catch {
-    throw new ApiError('bad-request', 'The body broke off.');
-  }
-  if (size > mostBodyBytes) throw new ApiError('too-large', `The body has more than ${mostBodyBytes} bytes, the limit here.`);
-  return Buffer.concat(parts).toString('utf8');
-}
-
-function parseJson(text: string): unknown {
-  try {
-    return JSON.parse(text);
-  } catch {
-    throw new ApiError('bad-request', 'The body is not JSON.');
-  }
-}
 
 /** The JSON body, checked. */
 export async function readJson<Schema extends z.ZodType>({ request }: Context, schema: Schema): Promise<z.output<Schema>> {
-  const value = parseJson(await readText(request));
+  const body = request.body ? await readWhole(Readable.fromWeb(request.body as ReadableStream<Uint8Array>), mostBodyBytes) : '';
+  let value: unknown;
+  try {
+    value = JSON.parse(body.toString());
+  } catch {
+    throw new ApiError('bad-request', 'The body is not JSON.');
+  }
   const parsed = schema.safeParse(value);
   if (parsed.success) return parsed.data;
   const [issue] = parsed.error.issues;

@@ -14,29 +14,37 @@ export function decodedBody(request: IncomingMessage): Readable {
   return request.pipe(gunzip);
 }
 
+/** How much beyond the limit is read and dropped: a sender gets to see an answer only once all of its body was taken. */
+const droppedBytes = 16 * 1024 * 1024;
+
 /** The chunks of a body; too many bytes, or bytes that are no gzip, end it with an error for the caller. */
 export async function* limitedChunks(body: Readable, limitBytes: number): AsyncGenerator<Buffer> {
   let taken = 0;
   try {
     for await (const chunk of body as AsyncIterable<Buffer>) {
       taken += chunk.length;
-      if (taken > limitBytes)
-        throw new ApiError('too-large', `The body has more than ${limitBytes} bytes, the limit here.`, { limitBytes });
-      yield chunk;
+      if (taken <= limitBytes) yield chunk;
+      else if (taken > limitBytes + droppedBytes) break;
     }
   } catch (error) {
     if (error instanceof Error && 'code' in error && String(error.code).startsWith('Z_'))
       throw new ApiError('bad-gzip', 'The body says it is gzip, but cannot be unpacked.');
     throw error;
   }
+  if (taken > limitBytes) throw new ApiError('too-large', `The body has more than ${limitBytes} bytes, the limit here.`, { limitBytes });
 }
 
-/** The whole body in memory, up to a limit. */
+/** The whole body of a request in memory, unpacked, up to a limit. */
 export async function readBody(request: IncomingMessage, limitBytes: number): Promise<Buffer> {
   const declared = Number(request.headers['content-length'] ?? 0);
   if (declared > limitBytes)
     throw new ApiError('too-large', `The body has ${declared} bytes; the limit here is ${limitBytes}.`, { limitBytes });
+  return readWhole(decodedBody(request), limitBytes);
+}
+
+/** A stream in memory, up to a limit. */
+export async function readWhole(body: Readable, limitBytes: number): Promise<Buffer> {
   const chunks: Buffer[] = [];
-  for await (const chunk of limitedChunks(decodedBody(request), limitBytes)) chunks.push(chunk);
+  for await (const chunk of limitedChunks(body, limitBytes)) chunks.push(chunk);
   return Buffer.concat(chunks);
 }

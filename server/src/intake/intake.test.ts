@@ -88,6 +88,15 @@ describe('a batch', () => {
     expect(answer.body.limitBytes).toBe(1_048_576);
   });
 
+  it('that is too large and told no length is refused with the limit, and the next is taken', async () => {
+    for (let time = 0; time < 5; time++) {
+      const body = new Blob([new Uint8Array(3_000_000).fill(32)]).stream();
+      const refused = await server.send('/intake/v1/batch', body as BodyInit);
+      expect([refused.status, refused.body.limitBytes]).toEqual([413, 1_048_576]);
+      expect((await server.send('/intake/v1/batch', lines(item()))).status).toBe(202);
+    }
+  });
+
   it.each([
     ['no gzip', 'not gzip at all', { 'content-encoding': 'gzip' }, 400, 'bad-gzip'],
     ['an unknown encoding', '{}', { 'content-encoding': 'br' }, 415, 'unsupported-encoding'],

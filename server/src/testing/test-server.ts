@@ -55,7 +55,8 @@ export async function startTestServer(environment: Record<string, string> = {}):
   const intakeKey = await issueIntakeKey(database, { appId: app.id, name: 'phones' });
   const uploadToken = await issueToken(database, { appId: app.id, name: 'ci', scope: 'upload' });
   const post = async (path: string, body: BodyInit, headers: Record<string, string>) => {
-    const answer = await fetch(server.address + path, { method: 'POST', body, headers });
+    // A stream is sent in parts, without its length.
+    const answer = await fetch(server.address + path, { method: 'POST', body, headers, ...{ duplex: 'half' } });
     return { status: answer.status, body: await answer.json() };
   };
   const send: TestServer['send'] = (path, body, headers = {}) => post(path, body, { authorization: `Bearer ${intakeKey}`, ...headers });
