@@ -4,22 +4,41 @@ import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from '
 import { join } from 'node:path';
 import { StartProblem } from './debian.ts';
 
-/** What the build of the pages is made from. */
-const inputs = [
-  'web/src',
+interface Package {
+  readonly name: string;
+  readonly dependencies?: Readonly<Record<string, string>>;
+}
+
+const readPackage = (folder: string): Package => JSON.parse(readFileSync(join(folder, 'package.json'), 'utf8')) as Package;
+
+/** The folders of a package of ours and of all of ours that it is made of: what it imports is part of its build. */
+function foldersOf(folder: string, found = new Set<string>()): Set<string> {
+  if (found.has(folder)) return found;
+  found.add(folder);
+  for (const name of Object.keys(readPackage(folder).dependencies ?? {})) {
+    const own = /^@rough-ember\/(.+)$/.exec(name)?.[1];
+    if (own !== undefined) foldersOf(own, found);
+  }
+  return found;
+}
+
+/** What the pages and the server that serves them are made from. */
+const inputs = (): string[] => [
+  'package-lock.json',
+  'tsconfig.base.json',
   'web/public',
   'web/astro.config.mjs',
   'web/postcss.config.mjs',
-  'web/package.json',
-  'core/src',
-  'package-lock.json',
+  'web/tsconfig.json',
+  ...[...foldersOf('web')].flatMap((folder) => [join(folder, 'src'), join(folder, 'package.json')]),
 ];
+
 const stamp = 'web/dist/.built-from';
 
-/** Builds the pages unless the build there is of the same sources. */
-export function buildWeb(): void {
-  const sources = hashOf(inputs);
-  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === sources) return;
+/** Builds the pages unless the build there is of the same sources; gives the stamp of these, which names this state of the program. */
+export function buildWeb(): string {
+  const sources = hashOf(inputs());
+  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === sources) return sources;
   console.log('Building the pages (about half a minute) …');
   const built = spawnSync('npx', ['astro', 'build', '--silent'], {
     cwd: 'web',
@@ -28,12 +47,13 @@ export function buildWeb(): void {
   });
   if (built.status !== 0) throw new StartProblem(`The pages could not be built:\n${built.stdout}${built.stderr}`);
   writeFileSync(stamp, sources);
+  return sources;
 }
 
 function hashOf(paths: readonly string[]): string {
   const hash = createHash('sha256');
   for (const file of paths.filter((path) => existsSync(path)).flatMap(filesOf))
-    if (!file.endsWith('.test.ts')) hash.update(`${file}\0`).update(readFileSync(file)).update('\0');
+    if (!/\.test\.ts$|\/testing\//.test(file)) hash.update(`${file}\0`).update(readFileSync(file)).update('\0');
   return hash.digest('hex');
 }
 

@@ -9,7 +9,8 @@ import { issueIntakeKey, issueToken } from '@rough-ember/server/intake/intake-ov
 import { readSettings, type Settings, SettingsError } from '@rough-ember/server/settings';
 import { type RunningServer, startServer } from '@rough-ember/server/start-server';
 import { createApp, findApp } from '@rough-ember/store/apps';
-import { type Database, migrate, openDatabase } from '@rough-ember/store/database';
+import { type Database, openDatabase } from '@rough-ember/store/database';
+import { migrate } from '@rough-ember/store/migrate';
 import { buildWeb } from './build-web.ts';
 import { StartProblem } from './debian.ts';
 import { liveDemo } from './demo-life.ts';
@@ -41,11 +42,11 @@ export async function main(): Promise<number> {
     database = openDatabase(settings.databaseUrl ?? (mariadb as OwnMariadb).url);
     await checkDatabase(database, settings);
     await migrate(database);
-    buildWeb();
+    const program = buildWeb().slice(0, 16);
 
     process.env.ASTRO_NODE_AUTOSTART = 'disabled';
     const { handler } = (await import(pathToFileURL(join('web/dist/server/entry.mjs')).href)) as { handler: PageHandler };
-    server = await startServer(settings, database, { pages: handler, assetsFolder: join('web/dist/client') });
+    server = await startServer(settings, database, { program, pages: handler, assetsFolder: join('web/dist/client') });
     await welcome(server, settings, database);
     const endDemo = settings.demoLife ? liveDemo(server.services, server.address) : () => {};
     const signal = await asked;

@@ -20,6 +20,8 @@ it('requests leave the intake log after two weeks, and not before', async () => 
     duplicates: 0,
     apart: 0,
     sampledOut: 0,
+    passedOver: 0,
+    remarked: 0,
     refused: 1,
     reason: 'x',
     remedy: null,

@@ -1,13 +1,15 @@
 import type { Database } from '@rough-ember/store/database';
+import { queueForgotten } from '@rough-ember/store/failed-reports';
 import { prunePreviews } from '@rough-ember/store/grouping-changes';
 import { pruneIntakeLog } from '@rough-ember/store/intake-log';
 import { pruneRemovals } from '@rough-ember/store/report-feed';
 import { pruneSessionMoves } from '@rough-ember/store/session-feed';
+import { pruneTrailEvents } from '@rough-ember/store/session-trails';
 import type { Services } from './services.ts';
 import { dropOldSessions } from './session-index/drop-old-sessions.ts';
 import { sweepSymbols } from './symbols/sweep-symbols.ts';
 
-/** How long requests stay in the intake log. */
+/** How long requests stay in the intake log, and what sessions told by the way. */
 export const intakeLogDays = 14;
 
 const everyMs = 3_600_000;
@@ -20,6 +22,7 @@ export async function keepHouse(database: Database, now: Date): Promise<number> 
   for (let last = prunedAtOnce; last >= prunedAtOnce; dropped += last) last = await pruneIntakeLog(database, before, prunedAtOnce);
   await pruneRemovals(database);
   await pruneSessionMoves(database);
+  for (let last = prunedAtOnce; last >= prunedAtOnce; ) last = await pruneTrailEvents(database, before, prunedAtOnce);
   await prunePreviews(database);
   return dropped;
 }
@@ -34,8 +37,10 @@ export function startHousekeeping({ database, symbols, sessions, settings, log }
       keepHouse(database, new Date()),
       sweepSymbols(database, symbols, new Date()),
       dropOldSessions({ database, sessions, settings }, new Date()),
+      queueForgotten(database),
     ]).then(
-      ([dropped, freed, forgotten]) => {
+      ([dropped, freed, forgotten, found]) => {
+        if (found > 0) log.warn({ found }, 'something waited without a job and has one now');
         if (dropped > 0) log.info({ dropped }, 'old requests left the intake log');
         if (forgotten > 0) log.info({ forgotten }, 'old sessions were forgotten, their sums stay');
         if (freed > 0) log.info({ freed }, 'symbol files that nothing refers to left the disk');

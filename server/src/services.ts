@@ -1,6 +1,7 @@
 import type { Database } from '@rough-ember/store/database';
 import type { Logger } from 'pino';
 import type { Changes } from './changes.ts';
+import type { LargeBodies } from './http/large-bodies.ts';
 import type { RevisionWatcher } from './http/revision-watcher.ts';
 import type { Pressure } from './intake/pressure.ts';
 import type { JobRunner } from './jobs/job-runner.ts';
@@ -20,6 +21,7 @@ export interface Services {
   readonly sessions: SessionIndexes;
   readonly jobs: JobRunner;
   readonly pressure: Pressure;
+  readonly largeBodies: LargeBodies;
   readonly changes: Changes;
   readonly revisions: RevisionWatcher;
   readonly log: Logger;

@@ -1,14 +1,18 @@
 import { join } from 'node:path';
 import { listApps } from '@rough-ember/store/apps';
-import { type Database, migrate } from '@rough-ember/store/database';
-import { type Logger, pino } from 'pino';
+import type { Database } from '@rough-ember/store/database';
+import { retryFailedOfOtherPrograms } from '@rough-ember/store/failed-reports';
+import { migrate } from '@rough-ember/store/migrate';
+import type { Logger } from 'pino';
 import { startChanges } from './changes.ts';
 import { startHousekeeping } from './housekeeping.ts';
 import { type HttpServer, type PageHandler, startHttpServer } from './http/http-server.ts';
+import { LargeBodies } from './http/large-bodies.ts';
 import { RevisionWatcher } from './http/revision-watcher.ts';
 import { Pressure } from './intake/pressure.ts';
 import { startJobRunner } from './jobs/job-runner.ts';
 import { startWorkerPool } from './jobs/worker-pool.ts';
+import { startLog } from './log.ts';
 import { startReportIndexes } from './report-index/report-indexes.ts';
 import type { Services } from './services.ts';
 import { startSessionIndexes } from './session-index/session-indexes.ts';
@@ -26,18 +30,23 @@ export interface RunningServer {
 export async function startServer(
   settings: Settings,
   database: Database,
-  { log = pino({ level: settings.logLevel }), ...web }: { log?: Logger; pages?: PageHandler; assetsFolder?: string } = {},
+  {
+    log = startLog(settings),
+    program = 'unnamed',
+    ...web
+  }: { log?: Logger; program?: string; pages?: PageHandler; assetsFolder?: string } = {},
 ): Promise<RunningServer> {
   await migrate(database);
   const symbols = await openSymbolStore(join(settings.dataFolder, 'symbols'));
-  const workers = startWorkerPool({ threads: settings.workers });
+  const workers = startWorkerPool(database, { threads: settings.workers });
   const reports = startReportIndexes(database);
   const sessions = startSessionIndexes(database);
   const changes = startChanges(database, log);
   const revisions = new RevisionWatcher(database, log);
   const pressure = new Pressure();
+  const largeBodies = new LargeBodies();
   const house = startHousekeeping({ database, symbols, sessions, settings, log });
-  const jobs = startJobRunner({ database, symbols, workers, pressure, changes, log });
+  const jobs = startJobRunner({ database, symbols, workers, pressure, changes, log, program });
   // The port may be any free one, so the address is known only once the server listens.
   const services = {
     settings,
@@ -48,6 +57,7 @@ export async function startServer(
     sessions,
     jobs,
     pressure,
+    largeBodies,
     changes,
     revisions,
     log,
@@ -69,6 +79,7 @@ export async function startServer(
   services.publicUrl = settings.publicUrl ?? address;
   log.info({ address }, 'serving');
   void readIn(services);
+  void retryWithThisProgram(services, program);
   return {
     services,
     address,
@@ -84,6 +95,18 @@ export async function startServer(
       log.info('stopped');
     },
   };
+}
+
+/** What another version of the program could not process, this one may. */
+async function retryWithThisProgram({ database, jobs, log }: Services, program: string): Promise<void> {
+  try {
+    const retried = await retryFailedOfOtherPrograms(database, program);
+    if (retried === 0) return;
+    log.info({ retried }, 'reports that another version could not process are tried again');
+    jobs.wake();
+  } catch (error) {
+    log.warn({ err: error }, 'reports that failed could not be sent round again');
+  }
 }
 
 /** Reads the reports and sessions of every app in, so that the first to look at one need not wait for it. */

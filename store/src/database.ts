@@ -1,6 +1,5 @@
 import { setTimeout as pause } from 'node:timers/promises';
 import knex, { type Knex } from 'knex';
-import { migrations } from './migrations/index.ts';
 
 export type Database = Knex;
 
@@ -42,40 +41,6 @@ export function addressOf(database: Database): string {
   return `mysql://${encodeURIComponent(user)}:${encodeURIComponent(password)}@${host.includes(':') ? `[${host}]` : host}:${port}/${encodeURIComponent(name)}`;
 }
 
-/** Locks of MariaDB belong to the whole server: the name says which of its databases this one is about. */
-const migrationLock = "CONCAT('migrations of ', DATABASE())";
-const migrationLockSeconds = 120;
-
-/**
- * Brings the schema up to date and gives the names of the migrations that ran. Schema changes cannot be rolled back
- * in MariaDB, so a lock of the connection, freed even if the process dies, keeps two processes from migrating at once.
- */
-export async function migrate(database: Database): Promise<string[]> {
-  const connection = await database.client.acquireConnection();
-  try {
-    const [[{ taken }]] = await database.raw(`SELECT GET_LOCK(${migrationLock}, ${migrationLockSeconds}) AS taken`).connection(connection);
-    if (taken !== 1)
-      throw new Error(`another process has been migrating this database for ${migrationLockSeconds} seconds; try again when it is done`);
-    const [, applied] = await database.migrate.latest({
-      migrationSource: {
-        getMigrations: async () => [...migrations],
-        getMigrationName: (migration: (typeof migrations)[number]) => migration.name,
-        getMigration: async (migration: (typeof migrations)[number]) => ({
-          up: (target: Knex) => target.schema.raw(migration.sql),
-          down: () => Promise.reject(new Error('migrations only go forward')),
-        }),
-      },
-      disableTransactions: true,
-      disableMigrationsListValidation: false,
-      tableName: 'migrations',
-    });
-    return applied as string[];
-  } finally {
-    await database.raw(`SELECT RELEASE_LOCK(${migrationLock})`).connection(connection);
-    await database.client.releaseConnection(connection);
-  }
-}
-
 const transactionAttempts = 5;
 
 /** Runs a transaction, and again when it lost against another one. */
@@ -94,6 +59,16 @@ export async function inTransaction<Value>(
     }
   }
 }
+
+/** What an error says to people and logs: of the database its reason, never the statement with the values that were in it. */
+export function reasonOf(error: unknown): string {
+  if (!(error instanceof Error)) return String(error).slice(0, mostReasonCharacters);
+  const { sqlMessage, code } = error as { sqlMessage?: unknown; code?: unknown };
+  const reason = typeof sqlMessage === 'string' ? `the database says ${String(code)}: ${sqlMessage}` : error.message;
+  return reason.slice(0, mostReasonCharacters);
+}
+
+const mostReasonCharacters = 500;
 
 /** Whether an error of the database says that a unique key is taken. */
 export const isDuplicate = (error: unknown): boolean => error instanceof Error && 'errno' in error && error.errno === 1062;

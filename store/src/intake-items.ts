@@ -2,12 +2,14 @@ import { attachmentLimits } from '@rough-ember/core/report/attachment';
 import { insertAttachments, type StorableAttachment } from './attachments.ts';
 import { type Database, inTransaction } from './database.ts';
 import { insertReports, type StorableReport } from './reports.ts';
+import { insertTrailEvents, type StorableTrailEvent } from './session-trails.ts';
 import { joinIntoSessions, type StorableSession } from './sessions.ts';
 
 export interface StorableItems {
   readonly reports: readonly StorableReport[];
   readonly sessions: readonly StorableSession[];
   readonly attachments: readonly StorableAttachment[];
+  readonly trailEvents: readonly StorableTrailEvent[];
 }
 
 /** What was new; everything else was stored before, or is beyond a limit. */
@@ -30,6 +32,7 @@ export async function storeItems(
       receivedAt,
       perReport: attachmentLimits.perReport,
     });
+    await insertTrailEvents(transaction, { appId, events: items.trailEvents, receivedAt });
     await joinIntoSessions(transaction, { appId, sessions: items.sessions, reports: items.reports, receivedAt });
     return { reports, attachments: stored, attachmentsBeyondLimit: beyondLimit };
   });

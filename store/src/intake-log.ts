@@ -2,15 +2,17 @@ import type { Knex } from 'knex';
 import type { Database } from './database.ts';
 import { uuidBytes, uuidText } from './uuid.ts';
 
-export const intakeOutcomes = ['accepted', 'duplicate', 'apart', 'sampled-out', 'refused'] as const;
+export const intakeOutcomes = ['accepted', 'duplicate', 'apart', 'sampled-out', 'passed-over', 'refused'] as const;
 export type IntakeOutcome = (typeof intakeOutcomes)[number];
 
-/** A line of a request that was not simply accepted. */
+/** A line of a request that was not simply accepted, or not as it came. */
 export interface LoggedLine {
   readonly line: number;
   readonly outcome: IntakeOutcome;
   readonly what: string;
   readonly reason: string | null;
+  /** What was changed so that it could be kept; lines of before this was told have none. */
+  readonly remarks?: readonly string[];
 }
 
 /** One request as the intake log tells it. */
@@ -27,7 +29,10 @@ export interface IntakeEntry {
   readonly duplicates: number;
   readonly apart: number;
   readonly sampledOut: number;
+  readonly passedOver: number;
   readonly refused: number;
+  /** Items that were taken, but not as they came. */
+  readonly remarked: number;
   readonly reason: string | null;
   readonly remedy: string | null;
   /** The first report of the request that was accepted. */
@@ -40,6 +45,7 @@ const countColumns = {
   duplicate: 'duplicates',
   apart: 'apart',
   'sampled-out': 'sampled_out',
+  'passed-over': 'passed_over',
   refused: 'refused',
 } as const satisfies Record<IntakeOutcome, string>;
 
@@ -58,6 +64,8 @@ export async function writeIntakeLog(
     duplicates: entry.duplicates,
     apart: entry.apart,
     sampled_out: entry.sampledOut,
+    passed_over: entry.passedOver,
+    remarked: entry.remarked,
     refused: entry.refused,
     reason: entry.reason?.slice(0, 1000) ?? null,
     remedy: entry.remedy?.slice(0, 500) ?? null,
@@ -71,8 +79,8 @@ export interface IntakeLogQuery {
   /** Also requests whose key belongs to no app. */
   readonly strangers: boolean;
   readonly limit: number;
-  /** Only requests with an item of this outcome. */
-  readonly outcome?: IntakeOutcome | undefined;
+  /** Only requests with an item of this outcome, or with one that was not taken as it came. */
+  readonly outcome?: IntakeOutcome | 'remarked' | undefined;
   /** Only requests before this one. */
   readonly before?: number | undefined;
 }
@@ -88,9 +96,16 @@ export async function listIntakeLog(database: Database, query: IntakeLogQuery): 
   const entries = ofApp(database('intake_log'), query)
     .orderBy('id', 'desc')
     .limit(query.limit)
-    .select('id', 'at', 'client', 'what', 'status', 'accepted', 'duplicates', 'apart', 'refused', 'reason', 'remedy')
-    .select({ appId: 'app_id', keyName: 'key_name', sampledOut: 'sampled_out', reportIdBytes: 'report_id', details: 'details' });
-  if (query.outcome) entries.where(countColumns[query.outcome], '>', 0);
+    .select('id', 'at', 'client', 'what', 'status', 'accepted', 'duplicates', 'apart', 'refused', 'remarked', 'reason', 'remedy')
+    .select({
+      appId: 'app_id',
+      keyName: 'key_name',
+      sampledOut: 'sampled_out',
+      passedOver: 'passed_over',
+      reportIdBytes: 'report_id',
+      details: 'details',
+    });
+  if (query.outcome) entries.where(query.outcome === 'remarked' ? 'remarked' : countColumns[query.outcome], '>', 0);
   if (query.before !== undefined) entries.where('id', '<', query.before);
   const rows = (await entries) as (Omit<IntakeEntry, 'reportId' | 'lines'> & {
     reportIdBytes: Buffer | null;

@@ -16,9 +16,13 @@ export interface Job {
 export const jobPriorities = { symbols: 1, arrived: 5, again: 9 } as const;
 export type JobPriority = keyof typeof jobPriorities;
 
-/** A job taken more often than this is given up; whoever takes it then records why. */
+/** A job taken more often than this is given up, whatever ended the attempts; whoever takes it then records why. */
 export const maximumAttempts = 5;
+/** A job that was taken so often without an end may be one that ends whole processes. */
+const suspectAttempts = 2;
+const suspectsFirst = 0.05;
 const leaseSeconds = 60;
+export const leaseRenewedMs = 20_000;
 
 /** Queues one job for each subject; inside a transaction it appears together with what it is about. */
 export async function queueJobs(
@@ -42,9 +46,21 @@ export async function queueJobs(
  * lease. Several processes may call this at once; each job goes to one of them.
  */
 export async function takeJobs(database: Database, limit: number): Promise<Job[]> {
+  // Now and then first, or they would wait for as long as new jobs keep coming.
+  const jobs = Math.random() < suspectsFirst ? [] : await take(database, { limit, suspects: false });
+  // What ended its workers before is tried alone, so that it takes no other job with it.
+  if (jobs.length > 0) return jobs;
+  const suspect = await take(database, { limit: 1, suspects: true });
+  return suspect.length > 0 ? suspect : take(database, { limit, suspects: false });
+}
+
+async function take(database: Database, { limit, suspects }: { limit: number; suspects: boolean }): Promise<Job[]> {
   return inTransaction(database, async (transaction) => {
     const rows: Job[] = await transaction('jobs')
       .whereRaw('run_after <= UTC_TIMESTAMP(3)')
+      // A kind that this program does not know is left to those that do.
+      .whereIn('kind', jobKinds)
+      .modify((due) => void (suspects ? due.where('attempts', '>=', suspectAttempts) : due.where('attempts', '<', suspectAttempts)))
       .orderBy(['priority', 'id'])
       .limit(limit)
       .forUpdate()
@@ -62,6 +78,13 @@ export async function takeJobs(database: Database, limit: number): Promise<Job[]
       });
     return rows.map((row) => ({ ...row, attempts: row.attempts + 1 }));
   });
+}
+
+/** Keeps jobs that take longer than a lease from being taken by others. */
+export async function renewLeases(database: Database, ids: readonly number[]): Promise<void> {
+  await database('jobs')
+    .whereIn('id', ids)
+    .update({ run_after: database.raw('UTC_TIMESTAMP(3) + INTERVAL ? SECOND', [leaseSeconds]) });
 }
 
 export async function finishJob(database: Database, id: number): Promise<void> {

@@ -1,4 +1,5 @@
 import type { GroupingExplanation } from '@rough-ember/core/grouping/group-report';
+import type { FittedReport } from '@rough-ember/core/report/mend/fit-report';
 import type { Report } from '@rough-ember/core/report/report';
 import type { ReportKind } from '@rough-ember/core/report/report-kinds';
 import type { ReadableReport } from '@rough-ember/core/symbolicate/readable-report';
@@ -9,8 +10,9 @@ import { insertRows } from './insert-rows.ts';
 import { queueJobs } from './jobs.ts';
 import { uuidBytes, uuidText } from './uuid.ts';
 
-/** What the store needs to know of a report, and the whole of it as text, so that nothing is serialised twice. */
-export type ReportHead = Omit<Report, 'exceptions' | 'threads' | 'images' | 'trail' | 'sections' | 'flags' | 'attributes'>;
+/** What the store needs to know of a report, beside the whole of it. */
+export type ReportHead = Omit<Report, 'exceptions' | 'threads' | 'images' | 'trail' | 'sections' | 'flags' | 'attributes' | 'remarks'>;
+
 export interface StorableReport {
   readonly head: ReportHead;
   /** The canonical report, JSON. */
@@ -19,11 +21,11 @@ export interface StorableReport {
   readonly apart: boolean;
 }
 
-/** Readies a report for the store; the text is made here, so call it where computing is cheap. */
-export function toStorable(report: Report, { apart = false } = {}): StorableReport {
-  const { exceptions: _exceptions, threads: _threads, images: _images, trail: _trail, ...rest } = report;
+/** Readies a report for the store; nothing heavy goes with it but its text. */
+export function toStorable({ report, body }: Pick<FittedReport, 'report' | 'body'>, { apart = false } = {}): StorableReport {
+  const { exceptions: _exceptions, threads: _threads, images: _images, trail: _trail, remarks: _remarks, ...rest } = report;
   const { sections: _sections, flags: _flags, attributes: _attributes, ...head } = rest;
-  return { head, body: JSON.stringify(report), apart };
+  return { head, body, apart };
 }
 
 /**
@@ -58,9 +60,29 @@ export async function insertReports(
     if (row !== undefined && !bodies.has(row)) bodies.set(row, body);
   }
   const bodyRows = [...bodies].map(([row, body]) => ({ report_row: row, body }));
-  await insertRows(transaction, 'report_bodies', bodyRows);
+  // A database may take no more than 16 MB in one statement.
+  for (const some of partsOfSize(bodyRows, ({ body }) => body.length, statementCharacters))
+    await insertRows(transaction, 'report_bodies', some);
   await queueJobs(transaction, { kind: 'process-report', appId, priority: 'arrived' }, [...bodies.keys()]);
   return new Set(rowById.keys());
+}
+
+const statementCharacters = 4_000_000;
+
+/** Runs of rows, each of about so many characters together, in order. */
+function* partsOfSize<Row>(rows: readonly Row[], sizeOf: (row: Row) => number, most: number): Iterable<Row[]> {
+  let part: Row[] = [];
+  let size = 0;
+  for (const row of rows) {
+    if (part.length > 0 && size + sizeOf(row) > most) {
+      yield part;
+      part = [];
+      size = 0;
+    }
+    part.push(row);
+    size += sizeOf(row);
+  }
+  if (part.length > 0) yield part;
 }
 
 /** A report to be processed, as it was accepted; its body stays text for whoever parses it off the event loop. */
@@ -79,10 +101,14 @@ export async function loadReports(database: Database, rows: readonly number[]): 
 }
 
 /** Keeps a report that could not be processed, with the reason. */
-export async function markReportFailed(database: Database, row: number, problem: string): Promise<void> {
+export async function markReportFailed(
+  database: Database,
+  row: number,
+  { problem, program }: { problem: string; program: string },
+): Promise<void> {
   await database('reports')
     .where({ id: row })
-    .update({ state: 'failed', problem: problem.slice(0, 1000), processed_at: new Date() });
+    .update({ state: 'failed', problem: problem.slice(0, 500), tried_by: program, processed_at: new Date() });
 }
 
 export interface ReportSummary {

@@ -1,4 +1,5 @@
 import { randomBytes } from 'node:crypto';
+import { fitReport } from '@rough-ember/core/report/mend/fit-report';
 import { reportSchema } from '@rough-ember/core/report/report';
 import { joinSessions, knownSession, type SessionItem, sessionItemSchema } from '@rough-ember/core/report/session';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -54,7 +55,9 @@ function story() {
     if (index % 4 === 0)
       reports.push(
         reportSchema.parse({
-          ...about,
+          installationId: about.installationId,
+          build: about.build,
+          os: about.os,
           version: '4.2.0',
           id: uuid(3, index),
           kind: 'crash',
@@ -81,8 +84,9 @@ async function deliver(app: App, pieces: readonly Piece[], batchSize: number): P
       appId: app.id,
       items: {
         sessions: [...known.values()].map((one) => ({ known: one, apart: false })),
-        reports: batch.flatMap((piece) => ('report' in piece ? [toStorable(piece.report)] : [])),
+        reports: batch.flatMap((piece) => ('report' in piece ? [toStorable(fitReport(piece.report))] : [])),
         attachments: [],
+        trailEvents: [],
       },
       receivedAt: new Date(),
     });

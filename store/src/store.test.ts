@@ -4,9 +4,9 @@ import { type Report, reportSchema } from '@rough-ember/core/report/report';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { App } from './apps.ts';
 import { findCaseId } from './cases.ts';
-import { type Database, migrate } from './database.ts';
+import type { Database } from './database.ts';
 import { postponeJob, queueJobs, takeJobs } from './jobs.ts';
-import { migrations } from './migrations/index.ts';
+import { listMigrations, migrate } from './migrate.ts';
 import { saveProcessedReports } from './processing.ts';
 import { loadReports, type StoredReport } from './reports.ts';
 import { findSymbolFiles, listSymbolDemand, markSymbolFileReady, storeSymbolFile } from './symbol-files.ts';
@@ -75,7 +75,7 @@ describe('the schema', () => {
   it('is made once, also when two processes start at the same time', async () => {
     const other = await freshDatabase({ migrated: false });
     const ran = await Promise.all([migrate(other.database), migrate(other.database)]);
-    expect(ran.flat().sort()).toEqual(migrations.map((migration) => migration.name));
+    expect(ran.flat().sort()).toEqual(listMigrations().map((migration) => migration.name));
     expect(await migrate(other.database)).toEqual([]);
     await other.remove();
   });

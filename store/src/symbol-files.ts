@@ -2,6 +2,7 @@ import type { SymbolFileKind, SymbolNeed } from '@rough-ember/core/symbolicate/r
 import { symbolKey, wantedKeys } from '@rough-ember/core/symbols/symbol-id';
 import { versionSortKey } from '@rough-ember/core/version/version-order';
 import { type Database, inTransaction } from './database.ts';
+import { retryFailedOfBuild } from './failed-reports.ts';
 import { finishJob, queueJobs } from './jobs.ts';
 
 export interface SymbolFile {
@@ -114,6 +115,7 @@ export async function markSymbolFileReady(
     );
     // A file that was ready before is indexed anew: what it named is named again.
     const again = await sendRoundAgain(transaction, file, parts, file.state === 'ready' ? null : false);
+    await retryFailedOfBuild(transaction, file);
     if (parts.some((part) => part.kind === 'split')) await indexAgain(transaction, file.appId);
     await finishJob(transaction, jobId);
     return again;

@@ -23,11 +23,14 @@ export class ProtobufProblem extends Error {}
 
 const deepest = 32;
 
+/** More messages than this are not decoded: an empty one takes two bytes, and a hundred times as much in memory. */
+export const mostMessages = 1_000_000;
+
 /** Decodes a message (Protocol Buffers, "Encoding"). Throws ProtobufProblem on bytes that are none. */
 export function decodeMessage(bytes: Uint8Array, shape: MessageShape): Message {
   try {
     const reader = protobuf.Reader.create(bytes);
-    return decode(reader, reader.len, shape, 0);
+    return decode({ reader, messages: 0 }, reader.len, shape, 0);
   } catch (error) {
     throw error instanceof ProtobufProblem ? error : new ProtobufProblem(error instanceof Error ? error.message : String(error));
   }
@@ -35,7 +38,15 @@ export function decodeMessage(bytes: Uint8Array, shape: MessageShape): Message {
 
 const wireTypes = { text: 2, bytes: 2, unsigned: 0, signed: 0, boolean: 0, fixed64: 1, double: 1 } as const;
 
-function decode(reader: protobuf.Reader, end: number, shape: MessageShape, depth: number): Message {
+/** Where decoding stands, and how many messages it has begun. */
+interface Decoding {
+  readonly reader: protobuf.Reader;
+  messages: number;
+}
+
+function decode(decoding: Decoding, end: number, shape: MessageShape, depth: number): Message {
+  const { reader } = decoding;
+  if (++decoding.messages > mostMessages) throw new ProtobufProblem(`there are more than ${mostMessages} messages in it`);
   if (depth > deepest) throw new ProtobufProblem(`messages are nested more than ${deepest} deep`);
   if (end > reader.len) throw new ProtobufProblem(`a message reaches ${end - reader.len} bytes beyond the end`);
   const message: Record<string, MessageValue | MessageValue[]> = {};
@@ -48,7 +59,7 @@ function decode(reader: protobuf.Reader, end: number, shape: MessageShape, depth
       reader.skipType(wire);
       continue;
     }
-    const value = typeof field.type === 'string' ? readScalar(reader, field.type) : readMessage(reader, field.type, depth);
+    const value = typeof field.type === 'string' ? readScalar(reader, field.type) : readMessage(decoding, field.type, depth);
     if (!field.repeated) message[field.name] = value;
     else {
       const list = message[field.name];
@@ -60,9 +71,10 @@ function decode(reader: protobuf.Reader, end: number, shape: MessageShape, depth
   return message;
 }
 
-function readMessage(reader: protobuf.Reader, type: MessageShape | (() => MessageShape), depth: number): Message {
+function readMessage(decoding: Decoding, type: MessageShape | (() => MessageShape), depth: number): Message {
+  const { reader } = decoding;
   const length = reader.uint32();
-  return decode(reader, reader.pos + length, typeof type === 'function' ? type() : type, depth + 1);
+  return decode(decoding, reader.pos + length, typeof type === 'function' ? type() : type, depth + 1);
 }
 
 function readScalar(reader: protobuf.Reader, type: keyof typeof wireTypes): MessageValue {

@@ -2,9 +2,10 @@ import fc from 'fast-check';
 import protobuf from 'protobufjs/minimal.js';
 import { describe, expect, it } from 'vitest';
 import { decodeMessage, ProtobufProblem } from '../bytes/protobuf.ts';
-import { itemSchema } from '../report/item.ts';
+import { mendItem } from '../report/mend/mend-item.ts';
 import { encodePartialSuccess, encodeStatus, partialSuccessJson, rpcCode } from './answers.ts';
-import { decodeLogRecords, type LogRecord, parseLogRecords } from './log-records.ts';
+import type { LogRecord } from './log-records.ts';
+import * as records from './log-records.ts';
 import { itemFromRecord } from './records-to-items.ts';
 
 const about = {
@@ -14,6 +15,7 @@ const about = {
 const record = (attributes: Record<string, LogRecord['body']>, more: Partial<LogRecord> = {}): LogRecord => ({
   timeMs: 0,
   severity: 9,
+  severityText: null,
   eventName: null,
   body: null,
   attributes: new Map(Object.entries(attributes).flatMap(([name, value]) => (value === null ? [] : [[name, value] as const]))),
@@ -21,9 +23,15 @@ const record = (attributes: Record<string, LogRecord['body']>, more: Partial<Log
   ...more,
 });
 const itemOf = (from: ReturnType<typeof itemFromRecord>) => {
-  if (from.item === null) throw new Error(from.reason);
-  return itemSchema.parse(from.item);
+  if (from.as !== 'item') throw new Error(from.as);
+  const mended = mendItem(from.item, { ...about, text: '' });
+  if (!mended.ok) throw mended.error;
+  return mended.item;
 };
+
+const most = 5_000;
+const decodeLogRecords = (bytes: Uint8Array) => records.decodeLogRecords(bytes, most).records;
+const parseLogRecords = (text: string) => records.parseLogRecords(text, most)?.records ?? null;
 
 describe('log records in JSON', () => {
   it('are read with every kind of value', () => {
@@ -53,7 +61,7 @@ describe('log records in JSON', () => {
       share: 0.5,
       is: false,
       list: ['x', 3],
-      map: '{"a":1}',
+      map: { a: 1 },
     });
   });
 
@@ -67,14 +75,14 @@ describe('log records in JSON', () => {
     kvlistValue: { values: [{ key: 'in', value }, { value: { boolValue: true } }, { key: 'none', value: {} }] },
   });
 
-  it('tell named values as JSON, however they lie within each other', () => {
-    expect(attributeOf(named(named({ stringValue: 'a "nest"' })))).toBe('{"in":{"in":"a \\"nest\\""}}');
+  it('keep named values within each other', () => {
+    expect(attributeOf(named(named({ stringValue: 'a "nest"' })))).toEqual({ in: { in: 'a "nest"' } });
     expect(attributeOf({ arrayValue: { values: [named({ intValue: '7' }), { arrayValue: { values: [{ intValue: 8 }] } }, {}] } })).toEqual([
-      '{"in":7}',
+      { in: 7 },
       [8],
     ]);
     expect(attributeOf({ arrayValue: {} })).toEqual([]);
-    expect(attributeOf({ kvlistValue: {} })).toBe('{}');
+    expect(attributeOf({ kvlistValue: {} })).toEqual({});
   });
 
   it('leave out what lies too deep, and cost no more than they are long', () => {
@@ -82,7 +90,7 @@ describe('log records in JSON', () => {
     const value = '{"arrayValue":{"values":[{"kvlistValue":{"values":[{"key":"in","value":';
     const text = `{"resourceLogs":[{"scopeLogs":[{"logRecords":[{"attributes":[{"key":"it","value":${value.repeat(levels)}{"stringValue":"deep"}${'}]}}]}}'.repeat(levels)}}]}]}]}]}`;
     const [read] = parseLogRecords(text) ?? [];
-    expect(String(read?.attributes.get('it'))).toMatch(/^\{"in":\[\{"in":.{20,200}$/);
+    expect(JSON.stringify(read?.attributes.get('it')).slice(1, -1)).toMatch(/^\{"in":\[\{"in":.{20,200}$/);
   });
 
   it.each([
@@ -260,7 +268,12 @@ describe('what a record becomes', () => {
     [{ 'session.id': '2C5E28BA-2FA1-41D2-883F-0016D3CCA427' }, { sessionId: '2C5E28BA-2FA1-41D2-883F-0016D3CCA427' }],
     [{ 'session.id': 'morning' }, { sessionId: expect.stringMatching(/^0192d3a4-/) }],
     [{ 'exception.message': ['no', 'perch'] }, { exceptions: [{ type: 'X', message: 'no, perch' }] }],
-    [{ weights: [1, 'two', ['three'], true] }, { attributes: { weights: [1, 'two', '["three"]', true] } }],
+    [
+      { weights: [1, 'two', ['three'], true] },
+      { attributes: { 'weights[0]': 1, 'weights[1]': 'two', 'weights[2]': ['three'], 'weights[3]': true } },
+    ],
+    [{ game: { moves: [{ piece: 'n' }] } }, { attributes: { 'game.moves[0].piece': 'n' } }],
+    [{ note: 'n'.repeat(5_000) }, { attributes: { note: `${'n'.repeat(4_095)}…` } }],
     [{ share: Number.NaN, count: 3, is: false }, { attributes: { share: 'NaN', count: 3, is: false } }],
   ])('%j as %j', (attributes, known) => {
     expect(itemOf(itemFromRecord(record({ 'exception.type': 'X', ...attributes }), about))).toMatchObject(known);
@@ -295,12 +308,28 @@ describe('what a record becomes', () => {
     expect(item).toMatchObject({ attributes: { 'attribute.0': 0, first: '1' } });
   });
 
+  it('an event of the session that it names', () => {
+    const at = '2026-01-02T03:04:05.000Z';
+    const session = { 'session.id': '2c5e28ba-2fa1-41d2-883f-0016d3cca427' };
+    expect(itemFromRecord(record(session, { body: 'tile loaded', severity: 13 }), about)).toEqual({
+      as: 'trail',
+      sessionId: session['session.id'],
+      event: { kind: 'log', at, level: 'warn', message: 'tile loaded' },
+    });
+    expect(itemFromRecord(record({ ...session, layer: 'night' }, { eventName: 'map.shown' }), about)).toMatchObject({
+      event: { kind: 'custom', at, name: 'map.shown', attributes: { layer: 'night' } },
+    });
+  });
+
   it.each([
     ['neither an exception', record({ 'http.route': '/tiles' })],
     ['service.version', record({ 'exception.type': 'X' }, { resource: new Map() })],
     ['session.id', record({}, { eventName: 'session.start' })],
   ])('nothing, and why: %s', (reason, one) =>
-    expect(itemFromRecord(one, about)).toMatchObject({ item: null, reason: expect.stringContaining(reason) }),
+    expect(itemFromRecord(one, about)).toMatchObject({
+      as: expect.stringMatching(/^(refused|passed-over)$/),
+      reason: expect.stringContaining(reason),
+    }),
   );
 });
 

@@ -1,7 +1,8 @@
 import { bigintOf, decodeMessage, type Message, type MessageShape, messageOf, messagesOf, textOf } from '../bytes/protobuf.ts';
 import { asObject, asObjects, asText, type Json, parseJson } from '../report/json-reader.ts';
 
-export type LogValue = string | number | boolean | readonly LogValue[];
+/** A value as it was sent; named ones in an object. */
+export type LogValue = string | number | boolean | readonly LogValue[] | { readonly [key: string]: LogValue };
 export type LogAttributes = ReadonlyMap<string, LogValue>;
 
 /** One log record with the resource it came from, in whichever encoding it was sent. */
@@ -9,6 +10,7 @@ export interface LogRecord {
   /** Milliseconds since 1970; 0 when the record tells no time. */
   readonly timeMs: number;
   readonly severity: number;
+  readonly severityText: string | null;
   readonly eventName: string | null;
   readonly body: LogValue | null;
   readonly attributes: LogAttributes;
@@ -28,6 +30,7 @@ const keyValue: MessageShape = { 1: { name: 'key', type: 'text' }, 2: { name: 'v
 const logRecord: MessageShape = {
   1: { name: 'timeUnixNano', type: 'fixed64' },
   2: { name: 'severityNumber', type: 'unsigned' },
+  3: { name: 'severityText', type: 'text' },
   5: { name: 'body', type: anyValue },
   6: { name: 'attributes', type: keyValue, repeated: true },
   11: { name: 'observedTimeUnixNano', type: 'fixed64' },
@@ -76,34 +79,48 @@ const jsonEncoding: Encoding<Json> = {
   signed: (field) => (/^-?\d{1,19}$/.test(String(field)) ? BigInt(String(field)) : null),
 };
 
+/** The first records of a request, and how many there are behind them that were not read. */
+export interface ReadRecords {
+  readonly records: readonly LogRecord[];
+  readonly beyond: number;
+}
+
 /** Reads the protobuf encoding of ExportLogsServiceRequest. Throws ProtobufProblem on bytes that are none. */
-export const decodeLogRecords = (bytes: Uint8Array): LogRecord[] => readRequest(decodeMessage(bytes, exportRequest), protobufEncoding);
+export const decodeLogRecords = (bytes: Uint8Array, most: number): ReadRecords =>
+  readRequest(decodeMessage(bytes, exportRequest), protobufEncoding, most);
 
 /** Reads the JSON encoding (proto3 JSON mapping with OTLP's exceptions); null when the text is no such document. */
-export function parseLogRecords(text: string): LogRecord[] | null {
+export function parseLogRecords(text: string, most: number): ReadRecords | null {
   const request = asObject(parseJson(text));
   if (!request || (request.resourceLogs !== undefined && !Array.isArray(request.resourceLogs))) return null;
-  return readRequest(request, jsonEncoding);
+  return readRequest(request, jsonEncoding, most);
 }
 
-function readRequest<Field>(request: Fields<Field>, encoding: Encoding<Field>): LogRecord[] {
-  const milliseconds = (nanoseconds: bigint): number => Number(nanoseconds / 1_000_000n);
-  return encoding.messages(request.resourceLogs).flatMap((group) => {
+function readRequest<Field>(request: Fields<Field>, encoding: Encoding<Field>, most: number): ReadRecords {
+  const records: LogRecord[] = [];
+  let beyond = 0;
+  for (const group of encoding.messages(request.resourceLogs)) {
     const resource = readPairs(encoding.message(group.resource)?.attributes, encoding);
-    return encoding.messages(group.scopeLogs).flatMap((scope) =>
-      encoding.messages(scope.logRecords).map(
-        (record): LogRecord => ({
-          timeMs: milliseconds(encoding.unsigned(record.timeUnixNano) || encoding.unsigned(record.observedTimeUnixNano)),
-          severity: Number(encoding.unsigned(record.severityNumber)),
-          eventName: encoding.text(record.eventName),
-          body: readValue(encoding.message(record.body), encoding),
-          attributes: readPairs(record.attributes, encoding),
-          resource,
-        }),
-      ),
-    );
-  });
+    for (const scope of encoding.messages(group.scopeLogs))
+      for (const record of encoding.messages(scope.logRecords)) {
+        if (records.length < most) records.push(readRecord(record, encoding, resource));
+        else beyond++;
+      }
+  }
+  return { records, beyond };
 }
+
+const milliseconds = (nanoseconds: bigint): number => Number(nanoseconds / 1_000_000n);
+
+const readRecord = <Field>(record: Fields<Field>, encoding: Encoding<Field>, resource: LogAttributes): LogRecord => ({
+  timeMs: milliseconds(encoding.unsigned(record.timeUnixNano) || encoding.unsigned(record.observedTimeUnixNano)),
+  severity: Number(encoding.unsigned(record.severityNumber)),
+  severityText: encoding.text(record.severityText),
+  eventName: encoding.text(record.eventName),
+  body: readValue(encoding.message(record.body), encoding),
+  attributes: readPairs(record.attributes, encoding),
+  resource,
+});
 
 function readPairs<Field>(pairs: Field | undefined, encoding: Encoding<Field>): LogAttributes {
   const read = new Map<string, LogValue>();
@@ -115,13 +132,10 @@ function readPairs<Field>(pairs: Field | undefined, encoding: Encoding<Field>): 
   return read;
 }
 
-/** A value as it was nested; named ones in an object. */
-type Nested = string | number | boolean | readonly Nested[] | { readonly [key: string]: Nested };
-
 /** How deep values may lie within each other; what lies deeper is left out. */
 const deepestValue = 16;
 
-function readNested<Field>(value: Fields<Field> | null, encoding: Encoding<Field>, depth: number): Nested | null {
+function readValue<Field>(value: Fields<Field> | null, encoding: Encoding<Field>, depth = 0): LogValue | null {
   if (value === null || depth > deepestValue) return null;
   for (const plain of [value.stringValue, value.boolValue, value.doubleValue])
     if (typeof plain === 'string' || typeof plain === 'boolean' || typeof plain === 'number') return plain;
@@ -131,25 +145,17 @@ function readNested<Field>(value: Fields<Field> | null, encoding: Encoding<Field
   if (list)
     return encoding
       .messages(list.values)
-      .map((one) => readNested(one, encoding, depth + 1))
+      .map((one) => readValue(one, encoding, depth + 1))
       .filter((one) => one !== null);
   const pairs = encoding.message(value.kvlistValue);
   if (!pairs) return null;
   return Object.fromEntries(
     encoding.messages(pairs.values).flatMap((pair) => {
       const key = encoding.text(pair.key);
-      const inner = readNested(encoding.message(pair.value), encoding, depth + 1);
+      const inner = readValue(encoding.message(pair.value), encoding, depth + 1);
       return key === null || inner === null ? [] : [[key, inner]];
     }),
   );
-}
-
-/** A value of an attribute: plain, or a list of such; named values are told as JSON. */
-function readValue<Field>(value: Fields<Field> | null, encoding: Encoding<Field>): LogValue | null {
-  const flatten = (nested: Nested): LogValue =>
-    Array.isArray(nested) ? nested.map(flatten) : typeof nested === 'object' ? JSON.stringify(nested) : nested;
-  const nested = readNested(value, encoding, 0);
-  return nested === null ? null : flatten(nested);
 }
 
 /** A whole number a double cannot hold stays text. */

@@ -1,13 +1,17 @@
-import { type Attributes, reportLimits } from '../report/limits.ts';
 import { printable } from '../report/printable.ts';
 import type { ReportInput } from '../report/report.ts';
 import { keepSection } from '../report/sections.ts';
-import type { SessionItemInput } from '../report/session.ts';
 import { readStacks } from '../report/stack-readers.ts';
 import type { LogAttributes, LogRecord, LogValue } from './log-records.ts';
 
-/** What a log record is for us: an item still to be checked against its schema, or nothing, and why. */
-export type FromRecord = { readonly item: object } | { readonly item: null; readonly reason: string };
+/**
+ * What a log record is for us: an item still to be put right by its schema, an event of a session's trail, or nothing, and why.
+ * A record of an app that could have been one is refused; of any other kind it is passed over.
+ */
+export type FromRecord =
+  | { readonly as: 'item'; readonly item: object }
+  | { readonly as: 'trail'; readonly sessionId: string; readonly event: object }
+  | { readonly as: 'refused' | 'passed-over'; readonly reason: string };
 
 /** Makes a UUID that is always the same for one text; only the platform has the hash it takes. */
 export type MakeId = (text: string) => string;
@@ -20,7 +24,7 @@ const fatalSeverity = 21;
 /**
  * Turns a log record into an item, by the semantic conventions of OpenTelemetry: exceptions in logs (`exception.*`), crash
  * events of devices, session events (`session.start`, `session.end`), and the resource attributes of services, apps,
- * operating systems and devices. A record of another kind gives none.
+ * operating systems and devices. A record of another kind that names its session is an event of that session.
  */
 export function itemFromRecord(record: LogRecord, { receivedAt, makeId }: { receivedAt: string; makeId: MakeId }): FromRecord {
   const reader = new RecordReader(record, receivedAt, makeId);
@@ -28,10 +32,7 @@ export function itemFromRecord(record: LogRecord, { receivedAt, makeId }: { rece
   if (event === 'session.start' || event === 'session.end') return reader.session(event === 'session.end');
   if (reader.text('exception.type') !== null || reader.text('exception.message') !== null || reader.text('exception.stacktrace') !== null)
     return reader.exception(event);
-  return {
-    item: null,
-    reason: 'the record is neither an exception (no exception.type, exception.message or exception.stacktrace) nor a session event',
-  };
+  return reader.event(event);
 }
 
 /** Attributes that became fields of the item. */
@@ -55,7 +56,7 @@ class RecordReader {
 
   text(name: string): string | null {
     const value = this.value(name);
-    return value === undefined || value === '' ? null : Array.isArray(value) ? value.join(', ') : String(value);
+    return value === undefined || value === '' ? null : wordValue(value);
   }
 
   private first(...names: string[]): string | null {
@@ -76,62 +77,76 @@ class RecordReader {
     return time > 0 && time < 8.64e15 ? new Date(time).toISOString() : this.receivedAt;
   }
 
+  /** Texts that are too long are clipped when the item is put right. */
   private context(version: string) {
     const osName = this.first('os.name', 'os.type');
     const model = this.first('device.model.identifier', 'device.model.name');
     const environment = this.first('deployment.environment.name', 'deployment.environment');
-    const country = this.text('geo.country.iso_code');
     const network = this.text('network.connection.type');
     return {
       version,
       build: this.text('app.build_id') ?? version,
-      ...(environment === null
-        ? {}
-        : { buildType: { production: 'release', development: 'debug' }[environment] ?? environment.slice(0, 50) }),
-      os:
-        osName === null
-          ? null
-          : {
-              name: osName.slice(0, 50),
-              version: (this.text('os.version') ?? '').slice(0, 50),
-              build: this.text('os.build_id')?.slice(0, 100) ?? null,
-            },
-      device: model === null ? null : { manufacturer: this.text('device.manufacturer')?.slice(0, 100) ?? null, model: model.slice(0, 100) },
+      ...(environment === null ? {} : { buildType: { production: 'release', development: 'debug' }[environment] ?? environment }),
+      os: osName === null ? null : { name: osName, version: this.text('os.version') ?? '', build: this.text('os.build_id') },
+      device: model === null ? null : { manufacturer: this.text('device.manufacturer'), model },
       installationId: this.id('app.installation.id', 'device.id'),
-      personId: this.first('user.id', 'enduser.id')?.slice(0, 200) ?? null,
-      locale: this.text('browser.language')?.slice(0, 50) ?? null,
-      country: country !== null && /^[A-Z]{2}$/.test(country) ? country : null,
+      personId: this.first('user.id', 'enduser.id'),
+      locale: this.text('browser.language'),
+      country: this.text('geo.country.iso_code'),
       network:
         network === null ? null : (({ wifi: 'wifi', cell: 'cellular', wired: 'wired', unavailable: 'none' } as const)[network] ?? 'other'),
-      carrier: this.text('network.carrier.name')?.slice(0, 100) ?? null,
+      carrier: this.text('network.carrier.name'),
     } satisfies Partial<ReportInput>;
   }
 
-  private attributes(): Attributes {
-    const all: Attributes = {};
+  private attributes(): Record<string, LogValue> {
+    const all = new Map<string, LogValue>();
     for (const source of [this.record.attributes, this.record.resource] satisfies LogAttributes[])
-      for (const [name, value] of source)
-        if (!taken.has(name) && !(name in all) && Object.keys(all).length < reportLimits.attributes)
-          all[name.slice(0, 200)] = plainValue(value);
-    return all;
+      for (const [name, value] of source) if (!taken.has(name) && !all.has(name)) all.set(name, value);
+    return Object.fromEntries(all);
+  }
+
+  /** What is neither an exception nor the end of a session happened in one, if it names it. */
+  event(name: string | null): FromRecord {
+    const sessionId = this.id('session.id');
+    if (sessionId === null)
+      return {
+        as: 'passed-over',
+        reason:
+          'the record is neither an exception (no exception.type, exception.message or exception.stacktrace) nor a session event, and names no session (session.id) whose trail it could join',
+      };
+    const { body } = this.record;
+    if (name !== null)
+      return {
+        as: 'trail',
+        sessionId,
+        event: { kind: 'custom', at: this.at, name, attributes: Object.fromEntries(this.record.attributes) },
+      };
+    return {
+      as: 'trail',
+      sessionId,
+      event: { kind: 'log', at: this.at, level: levelOf(this.record.severity), message: body === null ? '' : wordValue(body) },
+    };
   }
 
   session(ended: boolean): FromRecord {
     const id = this.id('session.id');
     const version = this.text('service.version');
-    if (id === null) return { item: null, reason: 'the session event has no attribute session.id' };
+    if (id === null) return { as: 'refused', reason: 'the session event has no attribute session.id' };
     if (version === null) return noVersion;
-    const item: SessionItemInput & { type: 'session' } = {
-      type: 'session',
-      id,
-      sequence: ended ? 1 : 0,
-      at: this.at,
-      startedAt: this.at,
-      state: ended ? 'ended' : 'open',
-      ...this.context(version),
-      attributes: this.attributes(),
+    return {
+      as: 'item',
+      item: {
+        type: 'session',
+        id,
+        sequence: ended ? 1 : 0,
+        at: this.at,
+        startedAt: this.at,
+        state: ended ? 'ended' : 'open',
+        ...this.context(version),
+        attributes: this.attributes(),
+      },
     };
-    return { item };
   }
 
   exception(event: string | null): FromRecord {
@@ -141,10 +156,7 @@ class RecordReader {
     const type = this.text('exception.type');
     const message = this.text('exception.message');
     const read = stack === null ? undefined : readStacks(printable(stack).split('\n'))[0];
-    const named = {
-      type: (type ?? 'unknown').slice(0, reportLimits.nameCharacters),
-      message: message?.slice(0, reportLimits.messageCharacters) ?? null,
-    };
+    const named = { type: type ?? 'unknown', message };
     const exceptions = read
       ? [{ ...(read.exceptions[0] as object), ...(type === null ? {} : named) }, ...read.exceptions.slice(1)]
       : [named];
@@ -160,7 +172,7 @@ class RecordReader {
       sessionId: this.id('session.id'),
       ...this.context(version),
       exceptions,
-      threads: thread === null ? (read?.threads ?? []) : [{ name: thread.slice(0, reportLimits.nameCharacters), crashed: true }],
+      threads: thread === null ? (read?.threads ?? []) : [{ name: thread, crashed: true }],
       attributes: this.attributes(),
       sections: [
         ...(stack !== null && !read ? [keepSection('exception.stacktrace', stack)] : []),
@@ -169,22 +181,19 @@ class RecordReader {
           : []),
       ],
     };
-    return { item };
+    return { as: 'item', item };
   }
 }
 
 const noVersion = {
-  item: null,
+  as: 'refused',
   reason: 'the resource has no attribute service.version, which says what version of the app it is',
 } as const;
 
-function plainValue(value: LogValue): Attributes[string] {
-  if (typeof value === 'string') return value.slice(0, reportLimits.attributeCharacters);
-  if (typeof value === 'object')
-    return value
-      .slice(0, reportLimits.listElements)
-      .map((one) =>
-        typeof one === 'object' ? JSON.stringify(one) : typeof one === 'string' ? one.slice(0, reportLimits.attributeCharacters) : one,
-      );
-  return Number.isFinite(value) || typeof value === 'boolean' ? value : String(value);
-}
+/** A value as text; lists as people write them. */
+const wordValue = (value: LogValue): string =>
+  Array.isArray(value) ? value.map(wordValue).join(', ') : typeof value === 'object' ? JSON.stringify(value) : String(value);
+
+/** Of four severity numbers each (OpenTelemetry, "Logs Data Model", SeverityNumber), the trail knows one level; trace counts as debug. */
+const levelOf = (severity: number): 'debug' | 'info' | 'warn' | 'error' =>
+  severity >= 17 ? 'error' : severity >= 13 ? 'warn' : severity === 0 || severity >= 9 ? 'info' : 'debug';

@@ -13,7 +13,7 @@ export type AttachmentKind = keyof typeof attachmentKinds | 'original';
 
 /** A file that belongs to a report; either may arrive first. */
 export const attachmentItemSchema = z
-  .object({
+  .strictObject({
     id: z.uuid().describe('Made on the device; the same id sent twice is stored once.'),
     reportId: z.uuid(),
     kind: z.enum(Object.keys(attachmentKinds) as [keyof typeof attachmentKinds]),

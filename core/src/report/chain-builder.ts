@@ -1,3 +1,4 @@
+import { FrameRoom, type GrowingStack, wordCutStacks } from './frame-room.ts';
 import type { Frame } from './frames.ts';
 import { reportLimits } from './limits.ts';
 import { printable } from './printable.ts';
@@ -7,7 +8,7 @@ import type { ReportedException, ReportedThread } from './report.ts';
 export class ChainBuilder {
   readonly exceptions: ReportedException[] = [];
   readonly threads: ReportedThread[] = [];
-  private frames = 0;
+  private readonly room = new FrameRoom();
   private readonly remarks = new Set<string>();
 
   get notes(): string[] {
@@ -46,25 +47,19 @@ export class ChainBuilder {
       this.note(`threads beyond ${reportLimits.threads} were left out`);
       return;
     }
-    const kept: Frame[] = [];
-    for (const frame of frames) if (!this.add(kept, frame)) break;
-    this.threads.push({ ...thread, name: printable(thread.name).slice(0, reportLimits.nameCharacters), frames: kept });
+    const kept: GrowingStack = { frames: [] };
+    for (const frame of frames) this.add(kept, frame);
+    this.threads.push({ ...thread, name: printable(thread.name).slice(0, reportLimits.nameCharacters), ...kept });
   }
 
-  /** Adds a frame to an exception's stack; false when a limit left it out. */
-  frame(exception: number | null, frame: Frame): boolean {
+  /** Adds a frame to an exception's stack; a stack that grows too long loses frames from its middle. */
+  frame(exception: number | null, frame: Frame): void {
     const target = exception === null ? undefined : this.exceptions[exception];
-    return target !== undefined && this.add(target.frames, frame);
+    if (target) this.add(target, frame);
   }
 
-  private add(stack: Frame[], frame: Frame): boolean {
-    if (stack.length >= reportLimits.framesPerStack || this.frames >= reportLimits.frames) {
-      this.note(`frames beyond ${reportLimits.framesPerStack} of one stack or ${reportLimits.frames} of the report were left out`);
-      return false;
-    }
-    stack.push(clip(frame));
-    this.frames++;
-    return true;
+  private add(stack: GrowingStack, frame: Frame): void {
+    if (!this.room.push(stack, clip(frame))) this.note(wordCutStacks);
   }
 }
 

@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import { buildName, optional, text } from './limits.ts';
 
-const amount = z.object({ totalBytes: optional(z.int().min(0)), freeBytes: optional(z.int().min(0)) });
+const amount = z.strictObject({ totalBytes: optional(z.int().min(0)), freeBytes: optional(z.int().min(0)) });
 
-export const deviceSchema = z.object({
+export const deviceSchema = z.strictObject({
   manufacturer: optional(text(100)),
   model: text(100).describe('Model code as the system tells it.'),
   memoryClass: optional(text(50)).describe('Such as "2 GB"; left out, it follows from the memory.'),
@@ -17,7 +17,7 @@ export const deviceSchema = z.object({
 });
 
 /** Where a report or session happened; the same fields for every kind and every format. */
-export const contextSchema = z.object({
+export const contextSchema = z.strictObject({
   version: buildName.describe('Version as people see it, such as "4.3.0".'),
   build: buildName.describe('Build number, such as "430".'),
   buildType: z
@@ -28,7 +28,7 @@ export const contextSchema = z.object({
     .regex(/^\P{C}+$/u)
     .default('release')
     .describe('"release", "debug", or what the app calls its builds.'),
-  os: optional(z.object({ name: text(50), version: text(50), build: optional(text(100)) })),
+  os: optional(z.strictObject({ name: text(50), version: text(50), build: optional(text(100)) })),
   device: optional(deviceSchema),
   sideLoaded: optional(z.boolean()).describe('Installed from elsewhere than a store.'),
   locale: optional(text(50)),

@@ -1,5 +1,6 @@
 import type { FoundReport } from './found-report.ts';
 import { reportLimits } from './limits.ts';
+import { cutStacks } from './mend/cut-stacks.ts';
 import type { ReportedException } from './report.ts';
 
 /**
@@ -15,20 +16,18 @@ export function unfoldEmbeddedStacks(report: FoundReport, readStacks: (lines: re
     if (!embedded || embedded.exceptions.every((one) => one.frames.length === 0)) continue;
     const offset = report.exceptions.length;
     const room = Math.min(reportLimits.exceptions - offset, embedded.exceptions.length);
-    let frames = report.exceptions.reduce((sum, one) => sum + one.frames.length, 0);
-    const causes = embedded.exceptions.slice(0, room).map((one, position): ReportedException => {
-      const kept = one.frames.slice(0, Math.max(0, reportLimits.frames - frames));
-      frames += kept.length;
-      return {
+    const causes = embedded.exceptions.slice(0, room).map(
+      (one, position): ReportedException => ({
         ...one,
         relation: position === 0 ? 'cause' : one.relation,
         parent: position === 0 ? index : (one.parent as number) + offset,
-        frames: kept,
-      };
-    });
+      }),
+    );
     const exceptions = [...report.exceptions, ...causes];
     exceptions[index] = { ...carrier, message: (lines[0] as string).replace(/,? stack:\s*$/, '') };
-    return { ...report, exceptions, threads: [...report.threads, ...embedded.threads].slice(0, reportLimits.threads) };
+    const whole = { ...report, exceptions, threads: [...report.threads, ...embedded.threads].slice(0, reportLimits.threads) };
+    cutStacks(whole);
+    return whole;
   }
   return report;
 }

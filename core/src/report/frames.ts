@@ -4,7 +4,7 @@ import { hexadecimal, name, optional } from './limits.ts';
 const line = optional(z.int().min(0).max(0x7fff_ffff)).describe('From 1; null when not known.');
 
 /** One frame of a Java virtual machine, as the program printed it: obfuscated names stay obfuscated. */
-export const jvmFrameSchema = z.object({
+export const jvmFrameSchema = z.strictObject({
   runtime: z.literal('jvm'),
   class: name.describe('Qualified class name, nested classes after "$".'),
   method: name,
@@ -16,7 +16,7 @@ export const jvmFrameSchema = z.object({
 export type JvmFrame = z.infer<typeof jvmFrameSchema>;
 
 /** One frame of machine code: where it was, and whatever the system could already say about it. */
-export const nativeFrameSchema = z.object({
+export const nativeFrameSchema = z.strictObject({
   runtime: z.literal('native'),
   address: optional(hexadecimal).describe('In the address space of the process.'),
   image: optional(name).describe('Path or name of the executable, library or archive member the code lies in.'),
@@ -37,7 +37,7 @@ export const nativeFrameSchema = z.object({
 export type NativeFrame = z.infer<typeof nativeFrameSchema>;
 
 /** One frame of a JavaScript engine. */
-export const javascriptFrameSchema = z.object({
+export const javascriptFrameSchema = z.strictObject({
   runtime: z.literal('javascript'),
   function: optional(name),
   file: optional(name).describe('Address or name of the script as printed.'),
@@ -51,7 +51,7 @@ export const javascriptFrameSchema = z.object({
 export type JavascriptFrame = z.infer<typeof javascriptFrameSchema>;
 
 /** One frame of Dart: named with a library, or an address in code compiled ahead of time. */
-export const dartFrameSchema = z.object({
+export const dartFrameSchema = z.strictObject({
   runtime: z.literal('dart'),
   function: optional(name),
   library: optional(name).describe('Such as "package:trails/map.dart" or "dart:async/zone.dart".'),
@@ -66,7 +66,7 @@ export const dartFrameSchema = z.object({
 export type DartFrame = z.infer<typeof dartFrameSchema>;
 
 /** One frame of .NET. */
-export const dotnetFrameSchema = z.object({
+export const dotnetFrameSchema = z.strictObject({
   runtime: z.literal('dotnet'),
   method: name.describe('Qualified as printed: namespace, types and method, without parameters.'),
   parameters: optional(name).describe('As printed between the parentheses.'),

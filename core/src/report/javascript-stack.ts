@@ -244,7 +244,8 @@ function readThrownValue(lines: readonly string[]): FoundReport[] {
     if (!announced?.[1]) continue;
     const chain = new ChainBuilder();
     chain.begin(readHeader([announced[1]]));
-    const attributes = saysRejection(line) || line.includes('rejected with the reason') ? { 'javascript.unhandledRejection': true } : {};
+    const attributes: FoundReport['attributes'] = {};
+    if (saysRejection(line) || line.includes('rejected with the reason')) attributes['javascript.unhandledRejection'] = true;
     return [foundReport({ format: 'javascript-stack', kind: 'crash', exceptions: chain.exceptions, attributes })];
   }
   return [];

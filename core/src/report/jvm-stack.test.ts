@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { readCrashFile } from './crash-file.ts';
 import { formatFrame } from './format-frame.ts';
+import { wordCutStacks } from './frame-room.ts';
 import { formatJvmFrame, parseJvmFrame } from './jvm-frame.ts';
 
 const receivedAt = '2026-01-02T10:00:00.000Z';
@@ -86,7 +87,8 @@ describe('a JVM stack trace', () => {
   it('never keeps more frames than a report may have', () => {
     const [crash] = read(`Exception in thread "main" java.lang.StackOverflowError\n${'\tat a.B.c(B.java:1)\n'.repeat(5_000)}`);
     expect(crash?.exceptions[0]?.frames).toHaveLength(2_000);
-    expect(crash?.notes[0]).toContain('left out');
+    expect(crash?.notes).toEqual([wordCutStacks]);
+    expect(crash?.exceptions[0]?.framesLeftOut?.after).toBe(1_000);
   });
 
   it.each([

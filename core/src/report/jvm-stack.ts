@@ -1,4 +1,5 @@
 import { type FoundReport, foundReport } from './found-report.ts';
+import { FrameRoom, type GrowingStack, wordCutStacks } from './frame-room.ts';
 import type { JvmFrame } from './frames.ts';
 import { parseJvmFrame } from './jvm-frame.ts';
 import { reportLimits } from './limits.ts';
@@ -115,13 +116,12 @@ function splitHeader(header: string): { type: string; message: string | null } {
   return { type, message: colon < 0 ? null : text.slice(colon + 1).replace(/^ /, '') };
 }
 
-interface Node {
+interface Node extends GrowingStack<JvmFrame> {
   readonly type: string;
   message: string[] | null;
   readonly relation: ReportedException['relation'];
   readonly parent: Node | null;
   readonly depth: number;
-  readonly frames: JvmFrame[];
   framesInCommon: number;
   readonly children: Node[];
 }
@@ -133,6 +133,7 @@ class StackBuilder {
   private readonly open: Node[];
   private exceptions = 1;
   private frames = 0;
+  private readonly room = new FrameRoom();
   private readonly notes = new Set<string>();
   takesMessage = true;
 
@@ -183,23 +184,17 @@ class StackBuilder {
 
   addFrame(frame: JvmFrame): void {
     this.takesMessage = false;
-    if (this.latest.frames.length >= reportLimits.framesPerStack || this.frames >= reportLimits.frames) {
-      this.notes.add(`frames beyond ${reportLimits.framesPerStack} of one stack or ${reportLimits.frames} of the report were left out`);
-      return;
-    }
-    this.latest.frames.push(frame);
     this.frames++;
+    if (!this.room.push(this.latest, frame)) this.notes.add(wordCutStacks);
   }
 
   addOmitted(count: number): void {
     this.takesMessage = false;
     const parent = this.latest.parent;
     if (!parent || this.latest.framesInCommon > 0) return;
-    const room = Math.min(count, reportLimits.framesPerStack - this.latest.frames.length, reportLimits.frames - this.frames);
-    const shared = room > 0 ? parent.frames.slice(-room) : [];
-    this.latest.frames.push(...shared);
-    this.latest.framesInCommon = shared.length;
-    this.frames += shared.length;
+    const shared = parent.frames.slice(Math.max(0, parent.frames.length - count));
+    for (const frame of shared) this.addFrame(frame);
+    this.latest.framesInCommon = Math.min(shared.length, this.latest.frames.length);
   }
 
   finish(): FoundReport {
@@ -224,6 +219,7 @@ class StackBuilder {
         parent: node.parent ? ordered.indexOf(node.parent) : null,
         frames: node.frames,
         framesInCommon: node.framesInCommon,
+        ...(node.framesLeftOut && { framesLeftOut: node.framesLeftOut }),
         stack: null,
       })),
       threads: this.thread === null ? [] : [crashedThread(this.thread)],

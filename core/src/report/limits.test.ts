@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { attachmentItemSchema } from './attachment.ts';
 import { ChainBuilder } from './chain-builder.ts';
+import { wordCutStacks } from './frame-room.ts';
 import type { JvmFrame } from './frames.ts';
 import { attributesSchema, buildName, flagsSchema, hexadecimal, reportLimits } from './limits.ts';
 
@@ -20,34 +21,43 @@ describe('a chain of exceptions', () => {
     const chain = new ChainBuilder();
     const given = Array.from({ length: reportLimits.exceptions + 3 }, (_, at) => chain.begin({ type: `A${at}`, message: null }));
     expect(given.slice(-4)).toEqual([reportLimits.exceptions - 1, null, null, null]);
-    expect(chain.frame(null, frame())).toBe(false);
+    chain.frame(null, frame());
     expect(chain.exceptions).toHaveLength(reportLimits.exceptions);
     expect(chain.notes).toEqual([`exceptions beyond ${reportLimits.exceptions} were left out`]);
   });
 
   it('takes so many frames of a stack, and so many of all stacks', () => {
     const chain = new ChainBuilder();
-    const note = `frames beyond ${reportLimits.framesPerStack} of one stack or ${reportLimits.frames} of the report were left out`;
     for (let stack = 0; stack < 11; stack++) {
       const exception = chain.begin({ type: 'A', message: null });
-      for (let at = 0; at < reportLimits.framesPerStack; at++) expect(chain.frame(exception, frame())).toBe(stack < 10);
-      expect(chain.notes).toEqual(stack < 10 ? [] : [note]);
+      for (let at = 0; at < reportLimits.framesPerStack; at++) chain.frame(exception, frame());
+      expect(chain.notes).toEqual(stack < 10 ? [] : [wordCutStacks]);
     }
     expect(chain.exceptions.map(({ frames }) => frames.length)).toEqual([...Array(10).fill(reportLimits.framesPerStack), 0]);
+    expect(chain.exceptions[10]?.framesLeftOut).toEqual({ after: 0, count: reportLimits.framesPerStack });
   });
 
-  it('reads no further in a thread whose stack is full, and takes no thread too many', () => {
+  it('keeps both ends of a stack that is too long, and how long it was', () => {
     const chain = new ChainBuilder();
-    let asked = 0;
-    const endless = function* () {
-      for (;;) {
-        asked++;
-        yield frame();
-      }
-    };
-    chain.thread(thread('main'), endless());
-    expect(asked).toBe(reportLimits.framesPerStack + 1);
-    for (let at = 0; at < reportLimits.threads; at++) chain.thread(thread(`worker ${at}`), []);
+    chain.thread(
+      thread('main'),
+      (function* () {
+        for (let at = 0; at < 10_000; at++) yield frame(`m${at}`);
+      })(),
+    );
+    const [main] = chain.threads;
+    expect(main?.framesLeftOut).toEqual({ after: 1_000, count: 8_000 });
+    expect([0, 999, 1_000, 1_999].map((at) => (main?.frames[at] as JvmFrame | undefined)?.method)).toEqual([
+      'm0',
+      'm999',
+      'm9000',
+      'm9999',
+    ]);
+  });
+
+  it('takes no thread too many', () => {
+    const chain = new ChainBuilder();
+    for (let at = 0; at <= reportLimits.threads; at++) chain.thread(thread(`worker ${at}`), []);
     expect(chain.threads).toHaveLength(reportLimits.threads);
     expect(chain.notes.at(-1)).toBe(`threads beyond ${reportLimits.threads} were left out`);
   });
@@ -120,9 +130,9 @@ describe('names and values', () => {
 
   it('of attributes and flags are so many', () => {
     expect(attributesSchema.safeParse(many(100)).success).toBe(true);
-    expect(attributesSchema.safeParse(many(101)).error?.issues[0]?.message).toBe('at most 100 attributes');
+    expect(attributesSchema.safeParse(many(101)).error?.issues[0]?.message).toBe('at most 100, found 101');
     expect(flagsSchema.safeParse(many(200)).success).toBe(true);
-    expect(flagsSchema.safeParse(many(201)).error?.issues[0]?.message).toBe('at most 200 flags');
+    expect(flagsSchema.safeParse(many(201)).error?.issues[0]?.message).toBe('at most 200, found 201');
   });
 
   it.each([

@@ -1,7 +1,10 @@
 import { z } from 'zod';
 import { printable } from './printable.ts';
 
-/** Ceilings of one report. Whatever is longer is refused (protocol) or cut with a note (crash files). */
+/**
+ * Ceilings of one report, the same on every way in. Whatever is beyond them is clipped, cut or left out, and told of in a
+ * remark: nothing is refused for being long.
+ */
 export const reportLimits = {
   exceptions: 64,
   threads: 500,
@@ -14,10 +17,16 @@ export const reportLimits = {
   messageCharacters: 16_384,
   nameCharacters: 1_024,
   attributes: 100,
+  attributeNameCharacters: 200,
   attributeCharacters: 4_096,
   listElements: 100,
   flags: 200,
+  flagCharacters: 200,
   trailEvents: 500,
+  remarks: 40,
+  remarkCharacters: 500,
+  /** Of a report as it is kept, JSON. */
+  bodyCharacters: 4_000_000,
 } as const;
 
 /** Text of people and programs, made printable. */
@@ -37,16 +46,37 @@ export const buildName = z
   .max(100)
   .regex(/^\P{C}+$/u, { error: 'holds control characters' });
 
+/** Named values, so many at most. */
+export function limitedRecord<Key extends z.core.$ZodRecordKey, Value extends z.core.$ZodType>(key: Key, value: Value, maximum: number) {
+  return z.record(key, value).superRefine((all, context) => {
+    const found = Object.keys(all).length;
+    if (found > maximum)
+      context.addIssue({
+        code: 'too_big',
+        origin: 'object',
+        maximum,
+        inclusive: true,
+        input: all,
+        message: `at most ${maximum}, found ${found}`,
+      });
+  });
+}
+
+/** A moment by a device's clock, however wrong it goes: a year that a database cannot hold is none. */
+export const deviceTime = z.iso
+  .datetime({ offset: true })
+  .refine((at) => at >= '1970' && at < '2200', { error: 'must lie between 1970 and 2200' });
+
 const scalar = z.union([text(reportLimits.attributeCharacters), z.number(), z.boolean()]);
 
 /** Named values of an app; a value may be a list. */
-export const attributesSchema = z
-  .record(text(200), z.union([scalar, z.array(scalar).max(reportLimits.listElements)]))
-  .refine((all) => Object.keys(all).length <= reportLimits.attributes, { error: `at most ${reportLimits.attributes} attributes` });
+export const attributesSchema = limitedRecord(
+  text(reportLimits.attributeNameCharacters),
+  z.union([scalar, z.array(scalar).max(reportLimits.listElements)]),
+  reportLimits.attributes,
+);
 export type Attributes = z.infer<typeof attributesSchema>;
 export type AttributeValue = Attributes[string];
 
 /** Feature flags and experiments with the variant they had. */
-export const flagsSchema = z
-  .record(text(200), text(200))
-  .refine((all) => Object.keys(all).length <= reportLimits.flags, { error: `at most ${reportLimits.flags} flags` });
+export const flagsSchema = limitedRecord(text(reportLimits.attributeNameCharacters), text(reportLimits.flagCharacters), reportLimits.flags);

@@ -2,6 +2,7 @@ import { RE2JS } from 're2js';
 import { z } from 'zod';
 import type { Report } from './report.ts';
 import type { SessionItem } from './session.ts';
+import type { TrailEvent } from './trail.ts';
 
 /** What an app wants to have taken out of everything it sends, before it is stored. */
 export const scrubRulesSchema = z.object({
@@ -114,9 +115,10 @@ export class Scrubber {
       ...report,
       ...this.person(report),
       exceptions: report.exceptions.map((one) => (one.message === null ? one : { ...one, message: this.text(one.message) })),
-      trail: report.trail.map((event) => this.values(event, trailNames)),
+      trail: report.trail.map((event) => this.trailEvent(event)),
       attributes: this.attributes(report.attributes),
       sections: report.sections.map(({ name, text }) => ({ name, text: this.text(text) })),
+      remarks: report.remarks.map((remark) => this.text(remark)),
     };
   }
 
@@ -128,6 +130,10 @@ export class Scrubber {
       screens: item.screens.map((one) => ({ ...one, name: this.text(one.name) })),
       requests: item.requests.map((one) => ({ ...one, host: this.text(one.host), path: this.text(one.path) })),
     };
+  }
+
+  trailEvent(event: TrailEvent): TrailEvent {
+    return this.values(event, trailNames);
   }
 
   private person<Fields extends 'personId' | 'contact'>(who: Readonly<Record<Fields, string | null>>) {

@@ -11,19 +11,19 @@ const count = z.int().min(1).max(1_000_000);
 export const lastDurationBucket = 239;
 
 /** How often a session showed a screen. */
-export const screenVisitsSchema = z.object({ name: text(300).min(1), visits: count.default(1) });
+export const screenVisitsSchema = z.strictObject({ name: text(300).min(1), visits: count.default(1) });
 export type ScreenVisits = z.infer<typeof screenVisitsSchema>;
 
 /** How a session's requests of one kind went. */
 export const requestCountsSchema = z
-  .object({
+  .strictObject({
     method: text(20),
     host: text(300),
     path: text(1_000).describe('A template such as "/tiles/{zoom}/{x}", never with a query.'),
     count: count.default(1),
     failed: z.int().min(0).max(1_000_000).default(0).describe('Of these, without an answer or with a status of 400 and higher.'),
     durations: z
-      .array(z.object({ bucket: z.int().min(0).max(lastDurationBucket), count }))
+      .array(z.strictObject({ bucket: z.int().min(0).max(lastDurationBucket), count }))
       .max(lastDurationBucket + 1)
       .default([])
       .describe('Of those whose duration is known, how many took from 2^(bucket/8) up to 2^((bucket+1)/8) milliseconds.'),

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { contextSchema } from './context.ts';
-import { attributesSchema, flagsSchema } from './limits.ts';
+import { attributesSchema, deviceTime, flagsSchema } from './limits.ts';
 import { activityLimits, requestCountsSchema, screenVisitsSchema } from './session-activity.ts';
 
 /** How a session stands, the worst last: whatever order its items come in, the worst that was told is its end. */
@@ -14,8 +14,8 @@ export type SessionState = (typeof sessionStates)[number];
 export const sessionItemSchema = contextSchema.extend({
   id: z.uuid().describe('The session; the same in all of its items.'),
   sequence: z.int().min(0).max(1_000_000_000).describe('0 for the start, higher for each later item of the session.'),
-  at: z.iso.datetime({ offset: true }).describe('When this item was made.'),
-  startedAt: z.iso.datetime({ offset: true }),
+  at: deviceTime.describe('When this item was made.'),
+  startedAt: deviceTime,
   state: z.enum(sessionStates).default('open'),
   durationMs: z.int().min(0).max(86_400_000).default(0).describe('Time in the foreground so far.'),
   errors: z.int().min(0).max(1_000_000).default(0).describe('Handled errors so far.'),

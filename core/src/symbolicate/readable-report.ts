@@ -1,5 +1,5 @@
 import type { Runtime } from '../report/frames.ts';
-import type { ReportedException } from '../report/report.ts';
+import type { FramesLeftOut, ReportedException } from '../report/report.ts';
 
 /** What became of a raw frame: a failure is said here, never guessed over. */
 export const frameStatuses = {
@@ -45,12 +45,15 @@ export interface ReadableException {
   readonly frames: readonly ReadableFrame[];
   /** How many of the last frames the parent has too. */
   readonly framesInCommon: number;
+  /** Of a stack that was cut in its middle; counts raw frames. */
+  readonly framesLeftOut?: FramesLeftOut | undefined;
 }
 
 export interface ReadableThread {
   readonly name: string;
   readonly crashed: boolean;
   readonly frames: readonly ReadableFrame[];
+  readonly framesLeftOut?: FramesLeftOut | undefined;
 }
 
 /**

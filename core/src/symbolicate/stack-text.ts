@@ -5,12 +5,15 @@ const relationWords = { thrown: '', cause: 'Caused by: ', suppressed: 'Suppresse
 /** The readable stacks as text, in the form that people know from their console. */
 export function stackText(report: ReadableReport): string {
   const lines: string[] = [];
-  for (const { type, message, relation, frames, framesInCommon } of report.exceptions) {
+  for (const { type, message, relation, frames, framesInCommon, framesLeftOut } of report.exceptions) {
+    const cutAt = framesLeftOut ? frames.findIndex((frame) => frame.rawIndex >= framesLeftOut.after) : -1;
     lines.push(`${relationWords[relation]}${type}${message === null ? '' : `: ${message}`}`);
-    for (const frame of frames.slice(0, frames.length - framesInCommon))
+    for (const [at, frame] of frames.slice(0, frames.length - framesInCommon).entries()) {
+      if (at === cutAt) lines.push(`    ... ${framesLeftOut?.count} frames were cut out here`);
       lines.push(
         `    at ${frame.function}(${frame.file ?? 'Unknown Source'}${frame.line === null ? '' : `:${frame.line}`})${frame.inlined ? ' [inlined]' : ''}`,
       );
+    }
     if (framesInCommon > 0) lines.push(`    ... ${framesInCommon} more`);
   }
   return lines.join('\n');

@@ -30,9 +30,15 @@ export function symbolicate(
       parent: exception.parent,
       frames,
       framesInCommon: frames.filter((frame) => frame.rawIndex >= own).length,
+      ...(exception.framesLeftOut && { framesLeftOut: exception.framesLeftOut }),
     });
   }
-  const threads = report.threads.map(({ name, crashed, frames }) => ({ name, crashed, frames: stacks.read(frames) }));
+  const threads = report.threads.map(({ name, crashed, frames, framesLeftOut }) => ({
+    name,
+    crashed,
+    frames: stacks.read(frames),
+    ...(framesLeftOut && { framesLeftOut }),
+  }));
   return { exceptions, threads, needs: stacks.needs() };
 }
 

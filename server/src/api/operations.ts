@@ -8,6 +8,7 @@ import { caseActionsSchema, mergeSchema, noteSchema, splitSchema, undoSchema } f
 import { attributeNameSchema, valuesSchema } from '../desk/fields.ts';
 import { viewSchema } from '../desk/views.ts';
 import { changeSchema, rulesSchema } from '../grouping/change-rules.ts';
+import { retrySchema } from '../intake/intake-overview.ts';
 import { sourcePlaceSchema } from '../sources/source-lines.ts';
 import { sessionsSchema } from '../stability/sessions.ts';
 import { stabilitySettingsSchema } from '../stability/settings.ts';
@@ -129,6 +130,14 @@ export const operations: readonly Operation[] = [
   },
   { method: 'post', path: '/attributes', does: 'Makes an attribute filterable.', right: 'change', body: attributeNameSchema, status: 202 },
   { method: 'delete', path: '/attributes/{name}', does: 'Makes an attribute filterable no more.', right: 'change', status: 202 },
+  {
+    method: 'post',
+    path: '/retries',
+    does: 'Sends reports round again that could not be processed: one, those of one reason, or all.',
+    right: 'change',
+    body: retrySchema,
+    status: 202,
+  },
   { method: 'get', path: '/views', does: 'The views one may use.', right: 'read' },
   { method: 'post', path: '/views', does: 'Keeps a scope under a name.', right: 'change', body: viewSchema, status: 201 },
   { method: 'delete', path: '/views/{id}', does: 'Drops a view.', right: 'change' },

@@ -52,6 +52,10 @@ export interface ReportView {
   readonly flags: Report['flags'];
   readonly attributes: Report['attributes'];
   readonly threads: readonly Pick<ReportedThread, 'id' | 'state' | 'waitsFor' | 'registers'>[];
+  /** What was changed of it so that it could be kept. */
+  readonly remarks: readonly string[];
+  /** Why it could not be processed; null when it was, or still waits. */
+  readonly problem: string | null;
   readonly sections: Report['sections'];
   readonly attachments: readonly AttachmentSummary[];
   readonly readable: ReadableReport;
@@ -201,6 +205,8 @@ function toReportView({ report, readable, explanation, ...summary }: ReportDetai
     attributes: report.attributes,
     threads: report.threads.map(({ id = null, state = null, waitsFor = null, registers = {} }) => ({ id, state, waitsFor, registers })),
     sections: report.sections ?? [],
+    remarks: report.remarks ?? [],
+    problem: summary.problem,
     attachments,
     readable: readable ?? { exceptions: [], threads: [], needs: [] },
     raw: rawStacks(report),

@@ -7,24 +7,39 @@ import { type IntakeEntry, type IntakeOutcome, writeIntakeLog } from '@rough-emb
 import { z } from 'zod';
 import { ApiError, errorList } from '../errors.ts';
 import { authoriseIntake } from '../intake/authorise-intake.ts';
-import { type IntakeSender, type ItemOutcome, type Received, receiveBatch, receiveFile, receiveOtlp } from '../intake/receive.ts';
+import { receiveBatch, receiveFile, receiveOtlp } from '../intake/receive.ts';
+import { type IntakeSender, type ItemOutcome, limitRate, type Received } from '../intake/take.ts';
 import type { Services } from '../services.ts';
+import { LargePlace } from './large-bodies.ts';
 import { parametersOf, type RawRoute, sendJson } from './raw-route.ts';
 import { readBody } from './read-body.ts';
 import { toApiError } from './to-api-error.ts';
 
-export const itemJsonSchema = z.toJSONSchema(itemSchema, { io: 'input', target: 'draft-2020-12' });
+/** What fits as it is; a sender whose item does not fit is told what was changed of it. So further fields are no error. */
+export const itemJsonSchema = z.toJSONSchema(itemSchema, {
+  io: 'input',
+  target: 'draft-2020-12',
+  override: ({ jsonSchema }) => {
+    if (jsonSchema.additionalProperties === false) delete jsonSchema.additionalProperties;
+  },
+});
 
 /** One way in: how a request is taken, and how it is answered. */
 interface Entrance {
   /** For the log when a request was refused before it was read. */
   readonly name: string;
-  take(services: Services, sender: IntakeSender, request: IncomingMessage): Promise<Received>;
+  take(services: Services, sender: IntakeSender, request: IncomingMessage, body: () => Promise<Buffer>): Promise<Received>;
   answer(response: ServerResponse, received: Received, request: IncomingMessage): void;
   answerError(response: ServerResponse, error: ApiError, request: IncomingMessage): void;
 }
 
-const shownItem = ({ line, id, outcome, reason }: ItemOutcome) => ({ line, id, outcome, ...(reason === null ? {} : { reason }) });
+const shownItem = ({ line, id, outcome, reason, remarks }: ItemOutcome) => ({
+  line,
+  id,
+  outcome,
+  ...(reason === null ? {} : { reason }),
+  ...(remarks.length === 0 ? {} : { remarks }),
+});
 
 /** Our own protocol: what became of each line; 400 when one was refused. */
 const plainAnswers: Pick<Entrance, 'answer' | 'answerError'> = {
@@ -41,32 +56,37 @@ const plainAnswers: Pick<Entrance, 'answer' | 'answerError'> = {
 const batch: Entrance = {
   ...plainAnswers,
   name: 'batch',
-  take: async (services, sender, request) => receiveBatch(services, sender, await readBody(request, services.settings.batchLimitBytes)),
+  take: async (services, sender, _request, body) => receiveBatch(services, sender, await body()),
 };
 
 const file: Entrance = {
   ...plainAnswers,
   name: 'crash file',
-  take: async (services, sender, request) =>
-    receiveFile(services, sender, { body: await readBody(request, services.settings.batchLimitBytes), parameters: parametersOf(request) }),
+  take: async (services, sender, request, body) => receiveFile(services, sender, { body: await body(), parameters: parametersOf(request) }),
 };
 
 /** OTLP/HTTP, "OpenTelemetry Protocol Specification": 200 with a partial success, errors as google.rpc.Status in the same encoding. */
 const otlp: Entrance = {
   name: 'OTLP logs',
-  take: async (services, sender, request) => {
+  take: async (services, sender, request, body) => {
     const encoding = otlpEncoding(request);
     if (encoding === null)
       throw new ApiError(
         'unsupported-type',
         `The content type "${String(request.headers['content-type']).slice(0, 60)}" is neither application/json nor application/x-protobuf.`,
       );
-    return receiveOtlp(services, sender, { body: await readBody(request, services.settings.batchLimitBytes), encoding });
+    return receiveOtlp(services, sender, { body: await body(), encoding });
   },
   answer: (response, { items }, request) => {
     const rejected = items.filter((item) => item.outcome === 'refused');
+    const remark = items.find((item) => item.remarks.length > 0)?.remarks[0];
+    // A warning is a partial success that rejects nothing ("OpenTelemetry Protocol Specification", Partial Success).
     const partial: PartialSuccess | null =
-      rejected.length === 0 ? null : { rejectedLogRecords: rejected.length, errorMessage: rejected[0]?.reason ?? '' };
+      rejected.length > 0
+        ? { rejectedLogRecords: countOf(rejected), errorMessage: rejected[0]?.reason ?? '' }
+        : remark === undefined
+          ? null
+          : { rejectedLogRecords: 0, errorMessage: remark };
     if (otlpEncoding(request) === 'json') sendJson(response, 200, partialSuccessJson(partial));
     else sendProtobuf(response, 200, encodePartialSuccess(partial));
   },
@@ -131,6 +151,8 @@ export const intakeRoutes: readonly RawRoute[] = [
   },
 ];
 
+const countOf = (items: readonly ItemOutcome[]): number => items.reduce((sum, item) => sum + (item.stands ?? 1), 0);
+
 /** Authorises, takes, logs and answers one request; a refusal is logged like an acceptance. */
 async function receive(services: Services, request: IncomingMessage, response: ServerResponse, entrance: Entrance): Promise<void> {
   allowOrigins(response);
@@ -144,13 +166,18 @@ async function receive(services: Services, request: IncomingMessage, response: S
     }
     const { key } = authorised;
     const by = { appId: key.appId, keyId: key.id, keyName: key.name };
+    const place = new LargePlace(services.largeBodies);
     let received: Received;
     try {
-      const scrub = await readScrubRules(services.database, key.appId);
-      received = await entrance.take(services, { appId: key.appId, keyId: key.id, rules: key.rules, scrub }, request);
+      const sender = { appId: key.appId, keyId: key.id, rules: key.rules, scrub: await readScrubRules(services.database, key.appId) };
+      // A key that has sent too much already is told so before its body is read.
+      await limitRate(services.database, sender, 0);
+      received = await entrance.take(services, sender, request, () => readBody(request, services.settings.batchLimitBytes, place));
     } catch (error) {
       if (error instanceof ApiError) await logger.refusal({ ...by, what: entrance.name }, error);
       throw error;
+    } finally {
+      place.giveUp();
     }
     await noteKeyUse(services.database, key, new Date());
     await logger.received(by, received);
@@ -180,7 +207,7 @@ export class IntakeLogger {
     by: Pick<IntakeEntry, 'appId' | 'keyName'> & { keyId: number | null },
     { items, what, reportId }: Received,
   ): Promise<void> {
-    const count = (outcome: IntakeOutcome) => items.filter((item) => item.outcome === outcome).length;
+    const count = (outcome: IntakeOutcome) => countOf(items.filter((item) => item.outcome === outcome));
     const refused = items.find((item) => item.outcome === 'refused');
     await this.write({
       ...by,
@@ -190,19 +217,31 @@ export class IntakeLogger {
       duplicates: count('duplicate'),
       apart: count('apart'),
       sampledOut: count('sampled-out'),
+      passedOver: count('passed-over'),
+      remarked: items.filter((item) => item.remarks.length > 0).length,
       refused: count('refused'),
-      reason: refused?.reason ?? items.find((item) => item.reason !== null)?.reason ?? null,
+      reason:
+        refused?.reason ??
+        items.find((item) => item.reason !== null)?.reason ??
+        items.find((item) => item.remarks.length > 0)?.remarks[0] ??
+        null,
       remedy: refused ? errorList['bad-body'].remedy : null,
       reportId,
       lines: items
-        .filter((item) => item.outcome !== 'accepted')
+        .filter((item) => item.outcome !== 'accepted' || item.remarks.length > 0)
         .slice(0, loggedLines)
-        .map(({ line, outcome, what: named, reason }) => ({ line, outcome, what: named, reason: reason?.slice(0, 500) ?? null })),
+        .map(({ line, outcome, what: named, reason, remarks }) => ({
+          line,
+          outcome,
+          what: named,
+          reason: reason?.slice(0, 500) ?? null,
+          ...(remarks.length > 0 && { remarks: remarks.slice(0, 20).map((one) => one.slice(0, 300)) }),
+        })),
     });
   }
 
   async refusal(by: Pick<IntakeEntry, 'appId' | 'keyName' | 'what'> & { keyId: number | null }, error: ApiError): Promise<void> {
-    const nothing = { accepted: 0, duplicates: 0, apart: 0, sampledOut: 0, reportId: null, lines: [] };
+    const nothing = { accepted: 0, duplicates: 0, apart: 0, sampledOut: 0, passedOver: 0, remarked: 0, reportId: null, lines: [] };
     await this.write({ ...by, ...nothing, status: error.status, refused: 1, reason: error.message, remedy: errorList[error.code].remedy });
   }
 

@@ -2,6 +2,8 @@ import type { IncomingMessage } from 'node:http';
 import type { Readable } from 'node:stream';
 import { createGunzip } from 'node:zlib';
 import { ApiError } from '../errors.ts';
+import { intakeLimits } from '../intake/intake-limits.ts';
+import type { LargePlace } from './large-bodies.ts';
 
 /** The body as it was before it was compressed; a limit on what comes out is the caller's. */
 export function decodedBody(request: IncomingMessage): Readable {
@@ -34,17 +36,26 @@ export async function* limitedChunks(body: Readable, limitBytes: number): AsyncG
   if (taken > limitBytes) throw new ApiError('too-large', `The body has more than ${limitBytes} bytes, the limit here.`, { limitBytes });
 }
 
-/** The whole body of a request in memory, unpacked, up to a limit. */
-export async function readBody(request: IncomingMessage, limitBytes: number): Promise<Buffer> {
+/** The whole body of a request in memory, unpacked, up to a limit. One that turns out to be large takes its place first. */
+export async function readBody(request: IncomingMessage, limitBytes: number, place?: LargePlace): Promise<Buffer> {
   const declared = Number(request.headers['content-length'] ?? 0);
   if (declared > limitBytes)
     throw new ApiError('too-large', `The body has ${declared} bytes; the limit here is ${limitBytes}.`, { limitBytes });
-  return readWhole(decodedBody(request), limitBytes);
+  return readWhole(decodedBody(request), limitBytes, place);
 }
 
 /** A stream in memory, up to a limit. */
-export async function readWhole(body: Readable, limitBytes: number): Promise<Buffer> {
+export async function readWhole(body: Readable, limitBytes: number, place?: LargePlace): Promise<Buffer> {
   const chunks: Buffer[] = [];
-  for await (const chunk of limitedChunks(body, limitBytes)) chunks.push(chunk);
+  let taken = 0;
+  const begun = Date.now();
+  for await (const chunk of limitedChunks(body, limitBytes)) {
+    chunks.push(chunk);
+    taken += chunk.length;
+    if (!place || taken <= intakeLimits.smallBytes) continue;
+    await place.take();
+    if (Date.now() - begun > intakeLimits.largeBodyMs + intakeLimits.largeWaitMs)
+      throw new ApiError('too-slow', `The body did not come within ${intakeLimits.largeBodyMs / 1000} seconds.`);
+  }
   return Buffer.concat(chunks);
 }

@@ -45,7 +45,7 @@ async function takeSymbolFile(
   try {
     const { file, isNew } = await receiveSymbolFile(services, { app, uploadedBy, chunks, parameters });
     const outcome = isNew ? 'accepted' : 'duplicate';
-    await logger.received(by, { items: [{ line: 1, id: null, what, outcome, reason: null }], what, reportId: null });
+    await logger.received(by, { items: [{ line: 1, id: null, what, outcome, reason: null, remarks: [] }], what, reportId: null });
     return { status: isNew ? 202 : 200, body: { id: file.id, state: file.state, version: file.version, build: file.build, isNew } };
   } catch (error) {
     if (error instanceof ApiError) await logger.refusal({ ...by, what }, error);

@@ -4,6 +4,7 @@ import type { AccountRole } from '@rough-ember/store/accounts';
 import { type App, readScrubRules } from '@rough-ember/store/apps';
 import { createIntakeKey, createToken, listIntakeKeys, listTokens, type TokenScope, tokenScopes } from '@rough-ember/store/credentials';
 import type { Database } from '@rough-ember/store/database';
+import { type Failure, listFailures, retryFailed } from '@rough-ember/store/failed-reports';
 import {
   countIntakeHours,
   firstAccepted,
@@ -17,6 +18,7 @@ import {
 } from '@rough-ember/store/intake-log';
 import { z } from 'zod';
 import { hashSecret, makeSecret } from '../accounts/secrets.ts';
+import type { Services } from '../services.ts';
 import { type IntakeState, judgeIntake } from './intake-state.ts';
 
 const credentialName = z.string().trim().min(1, { error: 'give it a name' }).max(100);
@@ -24,7 +26,7 @@ export const keyChangeSchema = z.object({ name: credentialName, rules: keyRulesS
 export const newTokenSchema = z.object({ name: credentialName, scope: z.enum(tokenScopes).default('upload') });
 /** Which part of the log is asked for. */
 export const intakeQuerySchema = z.object({
-  outcome: z.enum(intakeOutcomes).optional(),
+  outcome: z.enum([...intakeOutcomes, 'remarked']).optional(),
   before: z.coerce.number().int().min(1).optional(),
 });
 export type IntakeQuery = z.infer<typeof intakeQuerySchema>;
@@ -59,6 +61,8 @@ export interface IntakeOverview {
   /** The first report that was ever accepted, as far back as the log reaches; null while the app still waits for it. */
   readonly first: { readonly at: string; readonly reportId: string } | null;
   readonly state: IntakeState;
+  /** Why reports that were taken could not be processed; they are kept. */
+  readonly failures: readonly (Omit<Failure, 'latestAt'> & { readonly latestAt: string })[];
   /** Why requests of the last hour were refused. */
   readonly refusals: readonly (Omit<Refusals, 'lastAt'> & { readonly lastAt: string })[];
   readonly lastAcceptedAt: string | null;
@@ -78,7 +82,7 @@ export async function loadIntakeOverview(
   const first = await firstAccepted(database, app.id);
   // A wrong key may be this app's only while nothing of it ever came.
   const blamed = { appId: app.id, strangers: whose.strangers && first === null };
-  const [keys, tokens, log, hours, scrub, refusals, lastAccepted] = await Promise.all([
+  const [keys, tokens, log, hours, scrub, refusals, lastAccepted, failures] = await Promise.all([
     listIntakeKeys(database, app.id),
     listTokens(database, app.id),
     listIntakeLog(database, { ...whose, ...query, limit: loggedRequests + 1 }),
@@ -86,6 +90,7 @@ export async function loadIntakeOverview(
     readScrubRules(database, app.id),
     listRefusals(database, { ...blamed, since: new Date(now.getTime() - 3_600_000) }),
     lastAcceptedAt(database, app.id),
+    listFailures(database, app.id),
   ]);
   const lastHour = hours.find((one) => one.hoursAgo === 0)?.counts;
   const refusedRequests = refusals.reduce((sum, one) => sum + one.requests, 0);
@@ -119,11 +124,30 @@ export async function loadIntakeOverview(
       acceptedItems: lastHour ? lastHour.accepted + lastHour.duplicate + lastHour.apart : 0,
       refusedItems: refusedRequests === 0 ? 0 : (lastHour?.refused ?? 0),
     }),
+    failures: failures.map((one) => ({ ...one, latestAt: one.latestAt.toISOString() })),
     refusals: refusals.map((one) => ({ ...one, lastAt: one.lastAt.toISOString() })),
     lastAcceptedAt: iso(lastAccepted),
     scrub,
     now: now.toISOString(),
   };
+}
+
+/** Which failed reports are to be tried again: one, those of one reason, or all when neither is named. */
+export const retrySchema = z.object({
+  reason: z.string().min(1).max(1_000).optional().describe('As the intake overview tells it.'),
+  reportId: z.uuid().optional(),
+});
+
+/** Sends failed reports round again, and gives how many. */
+export async function retryReports(
+  { database, jobs }: Pick<Services, 'database' | 'jobs'>,
+  app: App,
+  { reason, reportId }: z.infer<typeof retrySchema>,
+): Promise<{ readonly retried: number }> {
+  const which = reportId !== undefined ? { reportId } : reason !== undefined ? { reason } : { all: true as const };
+  const retried = await retryFailed(database, app.id, which);
+  jobs.wake();
+  return { retried };
 }
 
 /** Makes an intake key; it may be public, so it can be shown again at any time. */

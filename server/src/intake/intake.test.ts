@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { gzipSync } from 'node:zlib';
 import { revokeIntakeKey } from '@rough-ember/store/credentials';
 import { listIntakeLog } from '@rough-ember/store/intake-log';
+import { findReport } from '@rough-ember/store/reports';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { guideFile, startTestServer, type TestServer } from '../testing/test-server.ts';
 import { issueIntakeKey } from './intake-overview.ts';
@@ -48,23 +49,90 @@ describe('a batch', () => {
     const { id: _id, ...nameless } = item();
     const answer = await server.send(
       '/intake/v1/batch',
-      lines(item(), '{"type":', nameless, '', item({ kind: 'boom' }), { type: 'tune' }, item()),
+      lines(item(), '{"type":', nameless, '', item({ kind: 'boom' }), { type: 'tune' }, item(), { type: 'attachment' }),
     );
     expect(answer.status).toBe(400);
     expect(answer.body.error.code).toBe('bad-body');
     expect(answer.body.items.map((one) => [one.line, one.outcome])).toEqual([
       [1, 'accepted'],
       [2, 'refused'],
-      [3, 'refused'],
-      [5, 'refused'],
+      [3, 'accepted'],
+      [5, 'accepted'],
       [6, 'refused'],
       [7, 'accepted'],
+      [8, 'refused'],
     ]);
     expect(answer.body.items[1]?.reason).toContain('line 2 is not JSON');
-    expect(answer.body.items[2]?.reason).toContain('id');
-    expect(answer.body.items[3]?.reason).toContain('kind');
-    expect(await stored()).toBe(before + 2);
-    expect(await lastLogged()).toMatchObject({ status: 400, accepted: 2, refused: 4, keyName: 'phones' });
+    expect(answer.body.items[2]?.remarks).toEqual(['id is missing; one was made of what the item says']);
+    expect(answer.body.items[3]?.remarks).toEqual(['kind cannot be used and became "error"']);
+    expect(await stored()).toBe(before + 4);
+    expect(await lastLogged()).toMatchObject({ status: 400, accepted: 4, remarked: 2, refused: 3, keyName: 'phones' });
+  });
+
+  it('is never refused for a detail: what was changed is told in the answer, on Intake and with the report', async () => {
+    const given = item({ attributes: { game: { moves: [{ piece: 'n' }] }, mood: null }, flags: { night: 3 }, wings: 2 });
+    const remarks = [
+      'attributes.game holds values within values; each is kept under its own path',
+      'attributes.mood is null and was left out',
+      'flags.night became text',
+      'wings is no field here and was left out',
+    ];
+    const answer = await server.send('/intake/v1/batch', lines(given));
+    expect([answer.status, answer.body.items]).toEqual([202, [{ line: 1, id: given.id, outcome: 'accepted', remarks }]]);
+    expect(await lastLogged()).toMatchObject({ status: 202, accepted: 1, remarked: 1, lines: [{ line: 1, outcome: 'accepted', remarks }] });
+    const kept = await findReport(server.database, server.app.id, given.id);
+    expect(kept?.report).toMatchObject({ remarks, attributes: { 'game.moves[0].piece': 'n' }, flags: { night: '3' } });
+  });
+
+  it('with what no JSON holds is read all the same', async () => {
+    const answer = await server.send('/intake/v1/batch', lines(item({ attributes: { share: 'X' } })).replace('"X"', 'NaN'));
+    expect(answer.body.items[0]).toMatchObject({
+      outcome: 'accepted',
+      remarks: [expect.stringContaining('NaN'), expect.stringContaining('share')],
+    });
+  });
+
+  it.each([
+    ['lines', `${'x\n'.repeat(20_000)}`],
+    ['empty lines', '\n'.repeat(1_000_000)],
+  ])('of too many %s is refused before it is read', async (_, body) => {
+    const answer = await server.send('/intake/v1/batch', gzipSync(body), { 'content-encoding': 'gzip' });
+    expect([answer.status, answer.body.error.code]).toEqual([413, 'too-many-lines']);
+    expect(await lastLogged()).toMatchObject({ status: 413, refused: 1 });
+  });
+});
+
+describe('a large batch', () => {
+  let large: TestServer;
+  beforeAll(async () => {
+    large = await startTestServer();
+  });
+  afterAll(() => large.stop());
+
+  it('with a stack of any depth is cut in its middle and processed', async () => {
+    const frames = Array.from({ length: 30_000 }, (_, at) => ({
+      runtime: 'jvm',
+      class: 'com.larkfield.Nest',
+      method: `grow${at % 7}`,
+      file: 'Nest.kt',
+      line: at,
+    }));
+    const threads = Array.from({ length: 20 }, (_, at) => ({ name: `t${at}`, frames: frames.slice(0, 2_000) }));
+    const given = item({ exceptions: [{ type: 'java.lang.StackOverflowError', frames }], threads });
+    const answer = await large.send('/intake/v1/batch', lines(given));
+    expect([answer.status, answer.body.items[0]?.outcome]).toEqual([202, 'accepted']);
+    await large.settled();
+    const kept = await findReport(large.database, large.app.id, given.id);
+    expect(kept).toMatchObject({ state: 'processed', problem: null });
+    expect(kept?.readable?.exceptions[0]).toMatchObject({ framesLeftOut: { after: 1_000, count: 28_000 } });
+    expect(kept?.explanation?.kept.length).toBeGreaterThan(0);
+  });
+
+  it('of too many values is refused before they are made', async () => {
+    const answer = await large.send('/intake/v1/batch', gzipSync(`{"type":"report","x":[${'[],'.repeat(2_100_000)}1]}`), {
+      'content-encoding': 'gzip',
+    });
+    expect([answer.status, answer.body.error.code]).toEqual([413, 'too-many-lines']);
   });
 
   it('of hundreds of lines is read off the event loop with the same answers', async () => {
@@ -172,7 +240,6 @@ describe('a crash text', () => {
     ['binary data', '\u0000\u0001', about, 422, 'binary'],
     ['an empty body', '', about, 422, 'empty'],
     ['no version', new TextDecoder().decode(guideFile('4.3.0/crashes/tides.txt')), 'build=430', 400, 'does not tell "version"'],
-    ['a wrong id', 'x', `${about}&id=7`, 400, 'id'],
   ])('with %s is refused in words', async (_, body, parameters, status, words) => {
     const answer = await server.send(`/intake/v1/file?${parameters}`, body);
     expect(answer.status).toBe(status);
@@ -181,17 +248,25 @@ describe('a crash text', () => {
 });
 
 describe('what nobody means', () => {
-  const deep = `{"type":"report","attributes":${'['.repeat(50_000)}${']'.repeat(50_000)}}`;
+  const deep = `{"type":"report","id":"${randomUUID()}","kind":"crash","attributes":${'['.repeat(50_000)}${']'.repeat(50_000)}}`;
   it.each([
     ['bytes that are no text', Buffer.from([0xff, 0xfe, 0x7b]), 'not JSON'],
-    ['a depth without end', Buffer.from(deep), 'line 1'],
-    ['a version of control characters', Buffer.from(lines(item({ version: '4.3\u0000' }))), 'control characters'],
-    ['half a letter', Buffer.from(lines(item({ build: 'x' })).replace('"x"', '"\\ud800"')), 'control characters'],
-    ['a cause before its effect', Buffer.from(lines(item({ exceptions: [{ type: 'a.B', parent: 3 }] }))), 'after its parent'],
+    ['a thing that is no item', Buffer.from('{"type":"tune"}'), 'type'],
   ])('is refused with a reason: %s', async (_, body, reason) => {
     const answer = await server.send('/intake/v1/batch', new Uint8Array(body));
     expect(answer.status).toBe(400);
     expect(answer.body.items[0]?.reason).toContain(reason);
+  });
+
+  it.each([
+    ['a depth without end', deep, 'attributes'],
+    ['a version of control characters', lines(item({ version: '4.3\u0000' })), 'version was spelt otherwise'],
+    ['half a letter', lines(item({ build: 'x' })).replace('"x"', '"\\ud800"'), 'build cannot be used and became "4.3.0"'],
+    ['a cause before its effect', lines(item({ exceptions: [{ type: 'a.B', parent: 3 }] })), 'parent cannot be used and became null'],
+  ])('is mended where it can be: %s', async (_, body, remark) => {
+    const answer = await server.send('/intake/v1/batch', body);
+    expect(answer.status).toBe(202);
+    expect(answer.body.items[0]?.remarks?.join('; ')).toContain(remark);
   });
 
   it.each(['PUT', 'DELETE', 'GET'])('the method %s is refused with the one that is taken', async (method) => {

@@ -9,6 +9,7 @@ import { listIntakeLog } from '@rough-ember/store/intake-log';
 import { findReport } from '@rough-ember/store/reports';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { loadSession } from '../stability/sessions.ts';
 import { startTestServer, type TestServer } from '../testing/test-server.ts';
 
 let server: TestServer;
@@ -133,13 +134,45 @@ describe('OTLP as its specification says', () => {
       }),
     });
 
-  it('tells what it rejected as a partial success', async () => {
+  it('passes over what is nothing of an app, and says so in the log alone', async () => {
     const answer = await send([record({ 'exception.type': 'RangeError' }), record({ 'http.route': '/tiles' })]);
-    expect(answer.status).toBe(200);
+    expect([answer.status, await answer.json()]).toEqual([200, {}]);
+    expect(await lastLogged()).toMatchObject({ status: 202, accepted: 1, passedOver: 1, refused: 0 });
+  });
+
+  it('keeps what happened in a session for its timeline, once', async () => {
+    const sessionId = '2c5e28ba-2fa1-41d2-883f-0016d3cca427';
+    const event = {
+      ...record({ 'session.id': sessionId }),
+      body: { stringValue: 'tile of wren@larkfield.example loaded' },
+      timeUnixNano: '1767323045000000000',
+    };
+    const start = { ...record({ 'session.id': sessionId, 'event.name': 'session.start' }), timeUnixNano: '1767323040000000000' };
+    for (let time = 0; time < 2; time++) expect(await (await send([start, event])).json()).toEqual({});
+    const { moments, hasTrail } = await loadSession(server.services, server.app, sessionId, new Date());
+    expect(hasTrail).toBe(true);
+    expect(moments.filter((one) => one.type === 'event')).toEqual([
+      {
+        type: 'event',
+        at: '2026-01-02T03:04:05.000Z',
+        event: { kind: 'log', at: '2026-01-02T03:04:05.000Z', level: 'info', message: 'tile of [removed: mail address] loaded' },
+      },
+    ]);
+  });
+
+  it('tells what was changed as a warning that rejects nothing', async () => {
+    const answer = await send([record({ 'exception.type': 'T'.repeat(3_000) })]);
     expect(await answer.json()).toEqual({
-      partialSuccess: { rejectedLogRecords: '1', errorMessage: expect.stringContaining('neither an exception') },
+      partialSuccess: { rejectedLogRecords: '0', errorMessage: expect.stringContaining('clipped to 1024') },
     });
-    expect(await (await send([record({ 'exception.type': 'RangeError' })])).json()).toEqual({});
+  });
+
+  it('counts records beyond the limit as rejected, and takes the others', async () => {
+    const answer = await send(Array.from({ length: 6_000 }, (_, at) => record({ 'exception.type': 'RangeError', at: String(at) })));
+    expect(await answer.json()).toEqual({
+      partialSuccess: { rejectedLogRecords: '1000', errorMessage: expect.stringContaining('at most 5000') },
+    });
+    expect(await lastLogged()).toMatchObject({ accepted: 5_000, refused: 1_000 });
   });
 
   it('rejects records of no version with the attribute that is missing', async () => {
@@ -174,7 +207,7 @@ describe('OTLP as its specification says', () => {
     fc.assert(
       fc.property(fc.uint8Array({ maxLength: 300 }), (bytes) => {
         try {
-          decodeLogRecords(bytes);
+          decodeLogRecords(bytes, 100);
         } catch (error) {
           expect((error as Error).constructor.name).toBe('ProtobufProblem');
         }

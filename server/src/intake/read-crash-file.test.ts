@@ -9,6 +9,7 @@ const task = (text: string | Uint8Array, parameters: Partial<FileParameters> = {
   readFileTask({
     bytes: typeof text === 'string' ? new TextEncoder().encode(text) : text,
     parameters: fileParametersSchema.parse(parameters),
+    remarks: [],
     policy: { rules: keyRulesSchema.parse(policy.rules ?? {}), scrub: scrubRulesSchema.parse(policy.scrub ?? {}) },
     receivedAt,
     freshIds: ids,
@@ -93,7 +94,7 @@ describe('a crash file', () => {
       [2, ids[1], 'crash, 4.3.0'],
     ]);
     expect(format).toBe('Android exit information with 2 reports');
-    expect(reportsOf(exits, ofBuild)[0]?.attributes['reader.notes']).toEqual(["1 further end is nobody's fault and became no report"]);
+    expect(reportsOf(exits, ofBuild)[0]?.remarks).toEqual(["1 further end is nobody's fault and became no report"]);
     expect(task(exits, { ...ofBuild, id: ids[0] })).toMatchObject({
       ok: false,
       problem: { code: 'bad-request', message: expect.stringContaining('holds 2 reports') },

@@ -1,8 +1,8 @@
 import { readCrashFile } from '@rough-ember/core/report/crash-file';
 import { crashFileFormats, type FoundReport } from '@rough-ember/core/report/found-report';
-import { buildName, reportLimits } from '@rough-ember/core/report/limits';
+import { buildName } from '@rough-ember/core/report/limits';
 import { printable } from '@rough-ember/core/report/printable';
-import { type Report, reportSchema } from '@rough-ember/core/report/report';
+import type { Report } from '@rough-ember/core/report/report';
 import { reportKinds } from '@rough-ember/core/report/report-kinds';
 import type { Result } from '@rough-ember/core/result';
 import type { StorableAttachment } from '@rough-ember/store/attachments';
@@ -31,6 +31,8 @@ export type FileParameters = z.infer<typeof fileParametersSchema>;
 export interface FileTask {
   readonly bytes: Uint8Array;
   readonly parameters: FileParameters;
+  /** On the parameters, for the first report. */
+  readonly remarks: readonly string[];
   readonly policy: IntakePolicy;
   readonly receivedAt: string;
   /** Ids for the reports that bring none of their own. */
@@ -51,7 +53,7 @@ export type FileProblem = 'unreadable-file' | 'too-large' | 'bad-request';
 export const reportsOfAFile = 200;
 
 /** Reads a crash file into reports, judged and scrubbed like those of a batch. */
-export function readFileTask({ bytes, parameters, policy, receivedAt, freshIds }: FileTask): Result<ReadFile, FileProblem> {
+export function readFileTask({ bytes, parameters, remarks, policy, receivedAt, freshIds }: FileTask): Result<ReadFile, FileProblem> {
   const read = readCrashFile(bytes, { receivedAt });
   if (!read.ok)
     return {
@@ -79,20 +81,14 @@ export function readFileTask({ bytes, parameters, policy, receivedAt, freshIds }
         message: `the file is ${crashFileFormats[first.format]}, which does not tell ${unsaid.map((one) => `"${one}"`).join(' and ')}; give it as an address parameter`,
       },
     };
-  const judge = new Judge(policy);
+  const judge = new Judge(policy, { receivedAt });
   const lines = read.value.slice(0, reportsOfAFile).map((found, index): ParsedLine => {
-    const report = reportSchema.safeParse(
-      toReport(found, { parameters, receivedAt, id: parameters.id ?? found.id ?? (freshIds[index] as string) }),
+    const told = [...(index === 0 ? remarks : []), ...found.notes];
+    const report = toReport(found, { parameters, receivedAt, id: parameters.id ?? found.id ?? (freshIds[index] as string), remarks: told });
+    return judge.item(
+      { type: 'report', ...report },
+      { line: index + 1, text: '', place: `report ${index + 1} of the file cannot be kept: ` },
     );
-    if (report.success) return judge.report(report.data, index + 1);
-    return {
-      line: index + 1,
-      id: null,
-      what: found.kind,
-      taken: null,
-      outcome: 'refused',
-      reason: `report ${index + 1} of the file cannot be kept: ${report.error.issues[0]?.message}`,
-    };
   });
   const isText = !bytes.subarray(0, 4096).includes(0) && first.format !== 'tombstone-protobuf';
   const original = isText
@@ -100,7 +96,7 @@ export function readFileTask({ bytes, parameters, policy, receivedAt, freshIds }
         kind: 'original' as const,
         name: parameters.name ?? `${first.format}.txt`,
         mediaType: 'text/plain',
-        content: new TextEncoder().encode(judge.text(new TextDecoder().decode(bytes))),
+        content: new TextEncoder().encode(judge.scrubbed(new TextDecoder().decode(bytes))),
       }
     : null;
   return {
@@ -115,9 +111,8 @@ export function readFileTask({ bytes, parameters, policy, receivedAt, freshIds }
 
 function toReport(
   found: FoundReport,
-  { parameters, receivedAt, id }: { parameters: FileParameters; receivedAt: string; id: string },
+  { parameters, receivedAt, id, remarks }: { parameters: FileParameters; receivedAt: string; id: string; remarks: readonly string[] },
 ): Partial<Record<keyof Report, unknown>> {
-  const process = found.process?.slice(0, reportLimits.attributeCharacters);
   return {
     id,
     kind: parameters.kind ?? found.kind,
@@ -137,12 +132,7 @@ function toReport(
     threads: found.threads,
     images: found.images,
     sections: found.sections,
-    attributes: {
-      ...found.attributes,
-      ...(process === undefined ? {} : { 'process.name': process }),
-      ...(found.notes.length === 0
-        ? {}
-        : { 'reader.notes': found.notes.map((note) => note.slice(0, reportLimits.attributeCharacters)).slice(0, 20) }),
-    },
+    attributes: { ...found.attributes, ...(found.process === null ? {} : { 'process.name': found.process }) },
+    remarks,
   };
 }

@@ -28,7 +28,7 @@ const noted: number[] = [];
 beforeAll(async () => {
   ({ database, remove } = await freshDatabase());
   symbols = await openSymbolStore(folder);
-  workers = startWorkerPool({ threads: 2 });
+  workers = startWorkerPool(database, { threads: 2 });
 });
 afterAll(async () => {
   await workers.close();
@@ -46,7 +46,7 @@ afterEach(async () => {
 
 const run = (pool: WorkerPool = workers) => {
   const changes = { note: (appId: number) => void noted.push(appId), flush: async () => {} };
-  runners.push(startJobRunner({ database, symbols, workers: pool, pressure: { isHigh: false }, changes, log }));
+  runners.push(startJobRunner({ database, symbols, workers: pool, pressure: { isHigh: false }, changes, log, program: 'this' }));
 };
 
 async function arrive(count: number): Promise<number[]> {

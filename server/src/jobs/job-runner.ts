@@ -1,10 +1,10 @@
 import { setTimeout as pause } from 'node:timers/promises';
 import type { App } from '@rough-ember/store/apps';
 import { findAppById } from '@rough-ember/store/apps';
-import type { Database } from '@rough-ember/store/database';
+import { type Database, reasonOf } from '@rough-ember/store/database';
 import { listFilterable, loadRunOfReports, saveTermsAgain } from '@rough-ember/store/filterable-attributes';
 import { nextRun, readRules, saveRun } from '@rough-ember/store/grouping-changes';
-import { finishJob, type Job, maximumAttempts, postponeJob, takeJobs } from '@rough-ember/store/jobs';
+import { finishJob, type Job, leaseRenewedMs, maximumAttempts, postponeJob, renewLeases, takeJobs } from '@rough-ember/store/jobs';
 import { type ProcessedReport, saveProcessedReports } from '@rough-ember/store/processing';
 import { loadReports, markReportFailed, type StoredReport } from '@rough-ember/store/reports';
 import {
@@ -38,6 +38,8 @@ export interface JobRunnerParts {
   readonly pressure: Pick<Pressure, 'isHigh'>;
   readonly changes: Changes;
   readonly log: Logger;
+  /** Names this state of the program: what it cannot process, another may. */
+  readonly program: string;
 }
 
 const pollMs = 500;
@@ -71,7 +73,7 @@ export function startJobRunner(parts: JobRunnerParts): JobRunner {
         if (pressed) await pause(restUnderPressureMs);
         const jobs = await takeJobs(parts.database, pressed ? jobsUnderPressure : jobsARound);
         taken = jobs.length;
-        await runJobs(parts, jobs);
+        await whileLeased(parts, jobs, () => runJobs(parts, jobs));
       } catch (error) {
         // The database may be away for a moment; leases bring back what was in hand.
         parts.log.error({ err: error }, 'the job queue could not be worked');
@@ -93,7 +95,23 @@ export function startJobRunner(parts: JobRunnerParts): JobRunner {
   };
 }
 
-async function runJobs(parts: JobRunnerParts, jobs: readonly Job[]): Promise<void> {
+/** Keeps the leases of jobs in hand for as long as they take. */
+async function whileLeased({ database, log }: JobRunnerParts, jobs: readonly Job[], run: () => Promise<void>): Promise<void> {
+  const ids = jobs.map(({ id }) => id);
+  const renewing = setInterval(() => {
+    renewLeases(database, ids).catch((error: unknown) => log.warn({ err: error }, 'leases of jobs could not be renewed'));
+  }, leaseRenewedMs);
+  try {
+    await run();
+  } finally {
+    clearInterval(renewing);
+  }
+}
+
+async function runJobs(parts: JobRunnerParts, taken: readonly Job[]): Promise<void> {
+  const jobs = taken.filter((job) => job.attempts <= maximumAttempts);
+  for (const job of taken)
+    if (job.attempts > maximumAttempts) await giveUp(parts, job, `its processing ended without a word ${maximumAttempts} times`);
   const reports = jobs.filter((job) => job.kind === 'process-report');
   const batches: Job[][] = [];
   for (let at = 0; at < reports.length; at += reportsATask) batches.push(reports.slice(at, at + reportsATask));
@@ -103,7 +121,7 @@ async function runJobs(parts: JobRunnerParts, jobs: readonly Job[]): Promise<voi
     ...jobs.filter((job) => job.kind === 'change-grouping').map((job) => settle(parts, job, () => changeGrouping(parts, job))),
     ...batches.map((batch) => processReports(parts, batch)),
   ]);
-  for (const { appId } of jobs) parts.changes.note(appId);
+  for (const { appId } of taken) parts.changes.note(appId);
 }
 
 /** Runs one job; what fails is tried again later, and given up with its reason after a few attempts. */
@@ -111,16 +129,17 @@ async function settle(parts: JobRunnerParts, job: Job, run: () => Promise<void>)
   try {
     await run();
   } catch (error) {
-    const problem = error instanceof Error ? error.message : String(error);
     parts.log.warn({ err: error, job }, 'a job failed');
     if (job.attempts < maximumAttempts) await postponeJob(parts.database, job);
-    else {
-      if (job.kind === 'process-report') await markReportFailed(parts.database, job.subjectId, problem);
-      else if (job.kind === 'index-symbol-file')
-        await markSymbolFileRefused(parts.database, job.subjectId, `it could not be indexed: ${problem}`);
-      await finishJob(parts.database, job.id);
-    }
+    else await giveUp(parts, job, reasonOf(error));
   }
+}
+
+/** What a job was about is kept, with the reason, and can be sent round again. */
+async function giveUp({ database, program }: JobRunnerParts, job: Job, problem: string): Promise<void> {
+  if (job.kind === 'process-report') await markReportFailed(database, job.subjectId, { problem, program });
+  else if (job.kind === 'index-symbol-file') await markSymbolFileRefused(database, job.subjectId, `it could not be indexed: ${problem}`);
+  await finishJob(database, job.id);
 }
 
 async function indexSymbolFile({ database, symbols, workers, log }: JobRunnerParts, job: Job): Promise<void> {

@@ -4,9 +4,9 @@ import type { Term } from '@rough-ember/core/report-index/report-terms';
 import type { Result } from '@rough-ember/core/result';
 import type { TiedFile } from '@rough-ember/core/symbolicate/file-set';
 import type { ReadableReport } from '@rough-ember/core/symbolicate/readable-report';
-import type { parseBatch, parseOtlp } from '../intake/parse-batch.ts';
 import type { previewScrub } from '../intake/preview-scrub.ts';
-import type { readFileTask } from '../intake/read-crash-file.ts';
+import type { Taken } from '../intake/receive.ts';
+import type { IntakeSender, takeFile } from '../intake/take.ts';
 import type { indexFileOnDisk, SymbolFilePaths } from '../symbols/index-file-on-disk.ts';
 
 /** An index on disk that a report may need, with what ties it to the report's build. */
@@ -49,10 +49,11 @@ export interface RegroupTask {
 
 /** What worker threads can be asked to do, and what they give back. */
 export interface Tasks {
-  readonly parseBatch: typeof parseBatch;
-  readonly parseOtlp: typeof parseOtlp;
+  /** Read, judge and store what was sent: none of it comes back but what became of each item. */
+  takeBatch(sender: IntakeSender, body: Uint8Array): Promise<Taken>;
+  takeOtlp(sender: IntakeSender, body: Uint8Array, encoding: 'json' | 'protobuf'): Promise<Taken>;
+  takeFile(sender: IntakeSender, file: Parameters<typeof takeFile>[2]): Promise<Taken>;
   readonly previewScrub: typeof previewScrub;
-  readonly readCrashFile: typeof readFileTask;
   readonly indexSymbolFile: typeof indexFileOnDisk;
   /** One outcome for each report, in order; a report that cannot be processed does not cost the others. */
   processReports(reports: readonly ReportTask[]): Promise<Result<ProcessedTask, 'failed'>[]>;

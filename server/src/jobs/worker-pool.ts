@@ -1,6 +1,7 @@
 import { createRequire } from 'node:module';
 import { availableParallelism } from 'node:os';
 import { pathToFileURL } from 'node:url';
+import { addressOf, type Database } from '@rough-ember/store/database';
 import { Piscina } from 'piscina';
 import type { Tasks } from './tasks.ts';
 
@@ -10,7 +11,7 @@ export interface WorkerPool {
   close(): Promise<void>;
 }
 
-export function startWorkerPool({ threads = availableParallelism() }: { threads?: number } = {}): WorkerPool {
+export function startWorkerPool(database: Database, { threads = availableParallelism() }: { threads?: number } = {}): WorkerPool {
   const pool = new Piscina({
     filename: new URL('./worker.ts', import.meta.url).href,
     // The worker is TypeScript, like everything else; tsx compiles it as the thread loads it.
@@ -18,6 +19,9 @@ export function startWorkerPool({ threads = availableParallelism() }: { threads?
     minThreads: 1,
     maxThreads: threads,
     idleTimeout: 60_000,
+    // A thread that sleeps between tasks would leave its connections to the database unattended.
+    atomics: 'disabled',
+    workerData: { databaseUrl: addressOf(database) },
     resourceLimits: { maxOldGenerationSizeMb: 3072 },
   });
   return {

@@ -1,4 +1,5 @@
 import { stat } from 'node:fs/promises';
+import { workerData } from 'node:worker_threads';
 import { commonSteps } from '@rough-ember/core/cases/common-steps';
 import { groupingContext, groupReport } from '@rough-ember/core/grouping/group-report';
 import { type RuleSet, ruleSet } from '@rough-ember/core/grouping/rules/apply-rules';
@@ -12,9 +13,11 @@ import type { ReadableReport } from '@rough-ember/core/symbolicate/readable-repo
 import { sourceFrom } from '@rough-ember/core/symbolicate/symbol-source';
 import { symbolicate } from '@rough-ember/core/symbolicate/symbolicate';
 import type { SymbolIndex } from '@rough-ember/core/symbols/open-index';
-import { parseBatch, parseOtlp } from '../intake/parse-batch.ts';
+import type { Database } from '@rough-ember/store/database';
+import { databaseOfThread } from '../index-thread.ts';
 import { previewScrub } from '../intake/preview-scrub.ts';
-import { readFileTask } from '../intake/read-crash-file.ts';
+import { settled } from '../intake/receive.ts';
+import { takeBatch, takeFile, takeOtlp } from '../intake/take.ts';
 import { indexFileOnDisk, openIndexOnDisk } from '../symbols/index-file-on-disk.ts';
 import type { ProcessedTask, ReportTask, Tasks, TermsTask, TiedIndex } from './tasks.ts';
 
@@ -94,11 +97,18 @@ function termsAgain({ body, readable, filterable }: TermsTask): Term[] {
   return termsOfReport(JSON.parse(body) as Report, stacks, new Set(filterable));
 }
 
+let opened: Database | null = null;
+/** This thread's own connections to the database, made when one is needed. */
+const database = (): Database => {
+  opened ??= databaseOfThread(workerData);
+  return opened;
+};
+
 const tasks: Tasks = {
-  parseBatch,
-  parseOtlp,
+  takeBatch: (sender, body) => settled(takeBatch(database(), sender, body)),
+  takeOtlp: (sender, body, encoding) => settled(takeOtlp(database(), sender, body, encoding)),
+  takeFile: (sender, file) => settled(takeFile(database(), sender, file)),
   previewScrub,
-  readCrashFile: readFileTask,
   indexSymbolFile: indexFileOnDisk,
   processReports: (reports) => Promise.all(reports.map(processReport)),
   termsOfReports: (reports) => reports.map(termsAgain),

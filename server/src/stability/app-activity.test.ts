@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { defaultScope, type Scope } from '@rough-ember/core/scope/scope';
 import { onlyCrashes } from '@rough-ember/core/stability/figures';
-import { migrations } from '@rough-ember/store/migrations/index';
+import { listMigrations } from '@rough-ember/store/migrate';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { loadNow } from '../now/load-now.ts';
 import { startTestServer, type TestServer } from '../testing/test-server.ts';
@@ -113,7 +113,7 @@ describe('screens of the app', () => {
 
   it('are found for reports of before, which are looked at again', async () => {
     const withScreens = async () => (await loadScreens(server.services, query())).screens.filter((one) => one.reports > 0).length;
-    const again = migrations.find((one) => one.name === '070-terms-with-screens');
+    const again = listMigrations().find((one) => one.name === '070-terms-with-screens');
     await server.database('report_terms').delete();
     await server.database.raw(again?.sql ?? '');
     await server.settled();

@@ -20,6 +20,7 @@ import {
   type SessionEnd,
   sessionEnds,
 } from '@rough-ember/store/session-list';
+import { listTrailEvents } from '@rough-ember/store/session-trails';
 import { z } from 'zod';
 import { ApiError } from '../errors.ts';
 import type { Services } from '../services.ts';
@@ -152,7 +153,7 @@ export interface SessionFile {
   readonly screens: readonly ScreenVisits[];
   readonly requests: readonly Pick<RequestCounts, 'method' | 'host' | 'path' | 'count' | 'failed'>[];
   readonly moments: readonly SessionMoment[];
-  /** The trails come with reports: of a session without one only its ends are known. */
+  /** A trail comes with reports, or as log records; of a session without either only its ends are known. */
   readonly hasTrail: boolean;
   readonly now: string;
 }
@@ -171,6 +172,7 @@ export async function loadSession({ database }: Pick<Services, 'database'>, app:
     const ref = caseNumber === null ? null : `${app.prefix}-${caseNumber}`;
     moments.push({ type: 'report', at: report.occurredAt, kind: report.kind, reportId, ref, what, where });
   }
+  for (const event of await listTrailEvents(database, app.id, id)) events.set(JSON.stringify(event), event);
   moments.push(...[...events.values()].map((event) => ({ type: 'event' as const, at: event.at, event })));
   if (found.state !== 'open') moments.push({ type: 'end', at: found.lastAt.toISOString() });
   const order = { start: 0, event: 1, report: 2, end: 3 } as const;

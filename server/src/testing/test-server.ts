@@ -14,7 +14,12 @@ export interface Answer {
   readonly status: number;
   readonly body: {
     readonly error: { readonly code: string; readonly message: string; readonly remedy: string };
-    readonly items: readonly { readonly line: number; readonly outcome: string; readonly reason: string }[];
+    readonly items: readonly {
+      readonly line: number;
+      readonly outcome: string;
+      readonly reason: string;
+      readonly remarks?: readonly string[];
+    }[];
     readonly id: number;
     readonly limitBytes?: number;
   };

@@ -1,7 +1,8 @@
 import { randomBytes } from 'node:crypto';
 import { inject } from 'vitest';
 import { type App, createApp } from '../apps.ts';
-import { type Database, migrate, openDatabase } from '../database.ts';
+import { type Database, openDatabase } from '../database.ts';
+import { migrate } from '../migrate.ts';
 
 /** An empty database with the current schema, for one test file. */
 export async function freshDatabase({ migrated = true } = {}): Promise<{ database: Database; url: string; remove(): Promise<void> }> {

@@ -1,3 +1,4 @@
+import { fitReport } from '@rough-ember/core/report/mend/fit-report';
 import type { Report } from '@rough-ember/core/report/report';
 import type { Database } from '../database.ts';
 import { storeItems } from '../intake-items.ts';
@@ -8,6 +9,6 @@ export async function storeReports(
   database: Database,
   { appId, reports, receivedAt }: { appId: number; reports: readonly Report[]; receivedAt: Date },
 ): Promise<Set<string>> {
-  const items = { reports: reports.map((report) => toStorable(report)), sessions: [], attachments: [] };
+  const items = { reports: reports.map((report) => toStorable(fitReport(report))), sessions: [], attachments: [], trailEvents: [] };
   return (await storeItems(database, { appId, items, receivedAt })).reports;
 }

@@ -13,6 +13,7 @@ import { MissingSymbols } from '../symbols/MissingSymbols';
 import { NamingWork } from '../symbols/NamingWork';
 import { wordSymbolFile } from '../symbols/symbol-words';
 import { wordCount, wordNumber } from '../words/numbers';
+import { sentence } from '../words/sentence';
 import { Before } from './Before';
 import { CaseActions } from './CaseActions';
 import styles from './CaseFileView.module.css';
@@ -185,6 +186,7 @@ export function CaseFileView({ frame, file, scope, onStep, pageAddress, raw, onR
       )}
 
       <Section id="state" title="State" note="of this report">
+        <Remarks remarks={report.remarks} />
         <Facts report={report} now={file.now} appSlug={appSlug} filterable={file.filterable} mayAct={mayAct} />
         {report.attachments.length > 0 && <Attachments report={report} appSlug={appSlug} />}
         <Sections report={report} />
@@ -207,6 +209,23 @@ export function CaseFileView({ frame, file, scope, onStep, pageAddress, raw, onR
     </article>
   );
 }
+
+/** What was changed of a report so that it could be kept: whoever reads on should know that it is not as it was sent. */
+function Remarks({ remarks }: { remarks: readonly string[] }) {
+  if (remarks.length === 0) return null;
+  return (
+    <details className={styles.remarks} open={remarks.length <= shownRemarks}>
+      <summary>This report is not quite as it was sent ({wordCount(remarks.length, 'change', 'changes')})</summary>
+      <ul>
+        {remarks.map((remark) => (
+          <li key={remark}>{sentence(remark)}</li>
+        ))}
+      </ul>
+    </details>
+  );
+}
+
+const shownRemarks = 3;
 
 function Section({ id, title, note, children }: { id: string; title: string; note: ReactNode; children: ReactNode }) {
   return (

@@ -16,13 +16,13 @@ export function Threads({ report }: { report: ReportView }) {
   const names = new Map(report.threads.map((thread, index) => [thread.id, report.readable.threads[index]?.name]));
   return threads
     .filter((thread) => thread.frames.length > 0 || thread.about?.waitsFor)
-    .map(({ index, name, crashed, frames, about }) => (
+    .map(({ index, name, crashed, frames, framesLeftOut, about }) => (
       <details key={index} className={styles.part} open={isOpen(about)}>
         <summary>
           <b>{name}</b> {crashed && isThrown ? '(the stack above)' : ''}{' '}
           <span>{[about?.state, wordWait(about, names)].filter(Boolean).join(', ')}</span>
         </summary>
-        <FrameList frames={frames} />
+        <FrameList frames={frames} framesLeftOut={framesLeftOut} />
       </details>
     ));
 }

@@ -1,6 +1,7 @@
 import { UnstyledButton } from '@mantine/core';
 import type { IntakeOverview } from '@rough-ember/server/intake/intake-overview';
 import { useState } from 'react';
+import { wordCount } from '../words/numbers';
 import { sentence } from '../words/sentence';
 import { wordDate, wordTime } from '../words/time';
 import styles from './IntakeLog.module.css';
@@ -12,15 +13,17 @@ export const outcomeWords = {
   duplicate: 'duplicate',
   apart: 'kept apart',
   'sampled-out': 'sampled out',
+  'passed-over': 'passed over',
   refused: 'refused',
 } as const;
-export type OutcomeFilter = keyof typeof outcomeWords | null;
+export const filterWords = { ...outcomeWords, remarked: 'put right' } as const;
+export type OutcomeFilter = keyof typeof filterWords | null;
 
 /** Which requests are shown: those with an item of one outcome, or all. */
 export function OutcomeFilterBar({ outcome, onChange }: { outcome: OutcomeFilter; onChange: (outcome: OutcomeFilter) => void }) {
   const choices: readonly (readonly [OutcomeFilter, string])[] = [
     [null, 'all'],
-    ...(Object.entries(outcomeWords) as [OutcomeFilter, string][]),
+    ...(Object.entries(filterWords) as [OutcomeFilter, string][]),
   ];
   return (
     <fieldset className={styles.filter}>
@@ -63,9 +66,9 @@ function LogEntry({ entry, now, appSlug }: { entry: Entry; now: string; appSlug:
             {sentence(entry.reason)} {entry.refused > 0 && entry.remedy && <span className={styles.remedy}>{entry.remedy}</span>}
           </div>
         )}
-        {entry.lines.length > 1 && (
+        {(entry.lines.length > 1 || entry.lines.some((line) => (line.remarks?.length ?? 0) > 1)) && (
           <UnstyledButton className={styles.more} aria-expanded={open} onClick={() => setOpen(!open)}>
-            {open ? 'Hide the lines' : `${entry.lines.length} lines that were not simply accepted`}
+            {open ? 'Hide the lines' : `${wordCount(entry.lines.length, 'line was', 'lines were')} not simply accepted`}
           </UnstyledButton>
         )}
         {open && (
@@ -73,6 +76,13 @@ function LogEntry({ entry, now, appSlug }: { entry: Entry; now: string; appSlug:
             {entry.lines.map((line) => (
               <li key={line.line}>
                 line {line.line}, {line.what}: <b>{outcomeWords[line.outcome]}</b> {line.reason}
+                {line.remarks && line.remarks.length > 0 && (
+                  <ul className={styles.lines}>
+                    {line.remarks.map((remark) => (
+                      <li key={remark}>{sentence(remark)}</li>
+                    ))}
+                  </ul>
+                )}
               </li>
             ))}
           </ul>
@@ -86,14 +96,16 @@ function LogEntry({ entry, now, appSlug }: { entry: Entry; now: string; appSlug:
   );
 }
 
-function wordOutcome({ accepted, duplicates, apart, sampledOut, refused }: Entry): string {
+function wordOutcome({ accepted, duplicates, apart, sampledOut, passedOver, refused, remarked }: Entry): string {
   const parts = [
     [accepted, 'accepted'],
     [duplicates, duplicates === 1 ? 'duplicate' : 'duplicates'],
     [apart, 'kept apart'],
     [sampledOut, 'sampled out'],
+    [passedOver, 'passed over'],
     [refused, 'refused'],
   ] as const;
   const single = parts.reduce((sum, [count]) => sum + count, 0) === 1;
-  return parts.flatMap(([count, word]) => (count === 0 ? [] : [single ? word : `${count} ${word}`])).join(', ') || 'nothing in it';
+  const words = parts.flatMap(([count, word]) => (count === 0 ? [] : [single ? word : `${count} ${word}`])).join(', ') || 'nothing in it';
+  return remarked === 0 ? words : `${words}, ${single ? '' : `${remarked} `}put right`;
 }

@@ -212,7 +212,7 @@ function OneReport({ frame, report, hasFiles, title }: { frame: Frame; report: B
                   {thread.name}, {wordCount(thread.frames.length, 'frame', 'frames')}
                   {thread.crashed ? ', crashed' : ''}
                 </summary>
-                <FrameList frames={thread.frames} />
+                <FrameList frames={thread.frames} framesLeftOut={thread.framesLeftOut} />
               </details>
             ))}
         </>

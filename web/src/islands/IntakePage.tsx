@@ -3,9 +3,10 @@ import type { IntakeOverview } from '@rough-ember/server/intake/intake-overview'
 import { useEffect, useRef, useState } from 'react';
 import { useLive } from '../client/use-live';
 import { Keys, Tokens } from '../intake/Credentials';
+import { Failures } from '../intake/Failures';
 import { HourBars } from '../intake/HourBars';
 import { ImportFile } from '../intake/ImportFile';
-import { IntakeLog, type OutcomeFilter, OutcomeFilterBar, outcomeWords } from '../intake/IntakeLog';
+import { filterWords, IntakeLog, type OutcomeFilter, OutcomeFilterBar } from '../intake/IntakeLog';
 import { ScrubDrawer } from '../intake/ScrubDrawer';
 import { QuietHints, SetUp, TestReport } from '../intake/SetUp';
 import type { Frame } from '../shell/frame';
@@ -69,6 +70,13 @@ function Intake({ frame, overview: initial, outcome: firstOutcome }: IntakePageP
     <SidePage sentence={wordIntake(overview)} problem={problem} side={side} sideLabel="Keys, tokens and rules">
       <FirstArrival overview={overview} waitedAtFirst={initial.first === null} appSlug={frame.app.slug} />
       {overview.state === 'trouble' && <Trouble overview={overview} />}
+      <Failures
+        failures={overview.failures}
+        now={overview.now}
+        appSlug={frame.app.slug}
+        mayAct={frame.account.role !== 'viewer'}
+        onChange={refresh}
+      />
       {waiting ? (
         <div className={styles.alone}>
           <section className={styles.waiting}>
@@ -88,7 +96,7 @@ function Intake({ frame, overview: initial, outcome: firstOutcome }: IntakePageP
         <>
           <OutcomeFilterBar outcome={outcome} onChange={choose} />
           {overview.log.length === 0 && (
-            <p className={styles.none}>No request of the last days had an item {outcome === null ? '' : outcomeWords[outcome]}.</p>
+            <p className={styles.none}>No request of the last days had an item {outcome === null ? '' : filterWords[outcome]}.</p>
           )}
           <IntakeLog log={overview.log} now={overview.now} appSlug={frame.app.slug} />
           {overview.more && <p className={styles.none}>Older requests are kept for two weeks; choose an outcome to look further back.</p>}
@@ -159,6 +167,7 @@ function wordIntake({ log, hours, state, first }: IntakeOverview): string {
     [sum((one) => one.duplicate), 'duplicates'],
     [sum((one) => one.apart), 'kept apart'],
     [sum((one) => one['sampled-out']), 'sampled out'],
+    [sum((one) => one['passed-over']), 'passed over'],
     [sum((one) => one.refused), 'refused'],
   ] as const;
   const words =

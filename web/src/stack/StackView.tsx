@@ -1,5 +1,10 @@
 import { UnstyledButton } from '@mantine/core';
-import { frameStatuses, type ReadableException, type ReadableFrame } from '@rough-ember/core/symbolicate/readable-report';
+import {
+  frameStatuses,
+  type ReadableException,
+  type ReadableFrame,
+  type ReadableThread,
+} from '@rough-ember/core/symbolicate/readable-report';
 import { useState } from 'react';
 import { wordCount } from '../words/numbers';
 import { FrameMenu } from './FrameMenu';
@@ -27,7 +32,7 @@ export function Stacks({ exceptions, culprit = null }: { exceptions: readonly Re
 
 /** One exception: our frames open, outside frames folded and counted, inlined calls marked. */
 function StackView({ exception, opensAt }: { exception: ReadableException; opensAt: number | null }) {
-  const { type, message, relation, frames, framesInCommon } = exception;
+  const { type, message, relation, frames, framesInCommon, framesLeftOut } = exception;
   return (
     <div className={styles.exception}>
       <div className={styles.thrown}>
@@ -42,8 +47,8 @@ function StackView({ exception, opensAt }: { exception: ReadableException; opens
         <div className={styles.fold}>No stack came with it.</div>
       ) : (
         <ol className={styles.frames}>
-          {foldFrames(frames, framesInCommon).map((piece) => (
-            <Piece key={piece.number} piece={piece} opensAt={opensAt} />
+          {foldFrames(frames, framesInCommon, framesLeftOut).map((piece) => (
+            <Piece key={`${piece.type} ${piece.number}`} piece={piece} opensAt={opensAt} />
           ))}
         </ol>
       )}
@@ -59,6 +64,12 @@ const splitType = (type: string) => {
 
 function Piece({ piece, opensAt = null }: { piece: StackPiece; opensAt?: number | null }) {
   const [open, setOpen] = useState(false);
+  if (piece.type === 'left-out')
+    return (
+      <li className={styles.fold}>
+        … {wordCount(piece.count, 'frame was', 'frames were')} cut out here: the stack was too deep to be kept whole
+      </li>
+    );
   if (piece.type === 'frame') return <FrameLine frame={piece.frame} number={piece.number} isOpen={piece.number === opensAt} />;
   const numbered = piece.frames.map((frame, index) => ({ frame, number: piece.number + index }));
   const words =
@@ -135,11 +146,11 @@ function FrameLine({ frame, number, isOpen = false }: { frame: ReadableFrame; nu
 const placeWords = ({ file, line }: ReadableFrame): string => (file === null ? '' : `${shortPath(file)}${line === null ? '' : `:${line}`}`);
 
 /** A stack without an exception: a thread, or the components of a user interface. */
-export function FrameList({ frames }: { frames: readonly ReadableFrame[] }) {
+export function FrameList({ frames, framesLeftOut }: Pick<ReadableThread, 'frames' | 'framesLeftOut'>) {
   return (
     <ol className={styles.frames}>
-      {foldFrames(frames, 0).map((piece) => (
-        <Piece key={piece.number} piece={piece} />
+      {foldFrames(frames, 0, framesLeftOut).map((piece) => (
+        <Piece key={`${piece.type} ${piece.number}`} piece={piece} />
       ))}
     </ol>
   );

@@ -18,8 +18,10 @@ const ours = frame('com.larkfield.A.go', true);
 const list = frame('java.util.List.of', false);
 const thread = frame('java.lang.Thread.run', false);
 
-const shape = (frames: ReadableFrame[], inCommon = 0) =>
-  foldFrames(frames, inCommon).map((piece) => (piece.type === 'frame' ? piece.frame.function : `${piece.type} ${piece.frames.length}`));
+const shape = (frames: ReadableFrame[], inCommon = 0, leftOut?: { after: number; count: number }) =>
+  foldFrames(frames, inCommon, leftOut).map((piece) =>
+    piece.type === 'frame' ? piece.frame.function : `${piece.type} ${piece.type === 'left-out' ? piece.count : piece.frames.length}`,
+  );
 
 describe('folding', () => {
   it('folds runs of outside frames and leaves a single one open', () =>
@@ -36,6 +38,10 @@ describe('folding', () => {
   });
   it('puts what a cause shares with its parent in one line at the end', () =>
     expect(shape([ours, list, ours, thread], 2)).toEqual([ours.function, list.function, 'common 2']));
+  it('says where a stack was cut, between frames that are folded too', () => {
+    const numbered = [ours, list, list, list, list, ours].map((one, rawIndex) => ({ ...one, rawIndex }));
+    expect(shape(numbered, 0, { after: 3, count: 900 })).toEqual([ours.function, 'fold 2', 'left-out 900', 'fold 2', ours.function]);
+  });
   it('shows nothing of an empty stack', () => expect(shape([])).toEqual([]));
 });
 

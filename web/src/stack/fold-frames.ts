@@ -1,21 +1,28 @@
+import type { FramesLeftOut } from '@rough-ember/core/report/report';
 import type { ReadableFrame } from '@rough-ember/core/symbolicate/readable-report';
 
 /** A piece of a stack as it is shown: a frame, or several outside frames as one counted line. */
 export type StackPiece =
   | { readonly type: 'frame'; readonly frame: ReadableFrame; readonly number: number }
   | { readonly type: 'fold'; readonly frames: readonly ReadableFrame[]; readonly packages: readonly string[]; readonly number: number }
-  | { readonly type: 'common'; readonly frames: readonly ReadableFrame[]; readonly number: number };
+  | { readonly type: 'common'; readonly frames: readonly ReadableFrame[]; readonly number: number }
+  | { readonly type: 'left-out'; readonly count: number; readonly number: number };
 
 /** A single outside frame between two of ours says more than the line that would fold it. */
 const foldedAtLeast = 2;
 
-/** Folds runs of outside frames, and the frames that a cause shares with what it caused, into counted lines. */
-export function foldFrames(frames: readonly ReadableFrame[], framesInCommon: number): StackPiece[] {
+/**
+ * Folds runs of outside frames, and the frames that a cause shares with what it caused, into counted lines; where a stack was
+ * cut, a line says how many frames went.
+ */
+export function foldFrames(frames: readonly ReadableFrame[], framesInCommon: number, leftOut?: FramesLeftOut): StackPiece[] {
   const own = frames.length - framesInCommon;
+  const cutAt = leftOut ? frames.findIndex((frame) => frame.rawIndex >= leftOut.after) : -1;
   const pieces: StackPiece[] = [];
   for (let at = 0; at < own; ) {
+    if (leftOut && at === cutAt) pieces.push({ type: 'left-out', count: leftOut.count, number: at });
     let end = at;
-    while (end < own && !(frames[end] as ReadableFrame).ours) end++;
+    while (end < own && !(frames[end] as ReadableFrame).ours && (end === at || end !== cutAt)) end++;
     if (end - at >= foldedAtLeast) {
       const folded = frames.slice(at, end);
       pieces.push({ type: 'fold', frames: folded, packages: packagesOf(folded), number: at });

@@ -1,0 +1,8 @@
+CREATE TABLE IF NOT EXISTS accounts (
+  id INT UNSIGNED PRIMARY KEY AUTO_INCREMENT,
+  email VARCHAR(254) NOT NULL UNIQUE,
+  name VARCHAR(100) NOT NULL,
+  role ENUM('owner', 'developer', 'viewer') NOT NULL,
+  password_hash VARCHAR(255) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  created_at DATETIME(3) NOT NULL DEFAULT UTC_TIMESTAMP(3)
+)

@@ -1,0 +1,21 @@
+CREATE TABLE IF NOT EXISTS symbol_files (
+  id INT UNSIGNED PRIMARY KEY AUTO_INCREMENT,
+  app_id INT UNSIGNED NOT NULL,
+  kind ENUM('mapping') NOT NULL,
+  version VARCHAR(100) NOT NULL,
+  version_key VARCHAR(600) COLLATE utf8mb4_bin NOT NULL,
+  build VARCHAR(100) NOT NULL,
+  map_id VARCHAR(200) COLLATE utf8mb4_bin NULL,
+  sha256 BINARY(32) NOT NULL,
+  size_bytes BIGINT UNSIGNED NOT NULL,
+  file_name VARCHAR(255) NOT NULL,
+  state ENUM('indexing', 'ready', 'refused') NOT NULL,
+  problem VARCHAR(1000) NULL,
+  summary JSON NULL,
+  uploaded_by VARCHAR(254) NOT NULL,
+  created_at DATETIME(3) NOT NULL DEFAULT UTC_TIMESTAMP(3),
+  INDEX by_build (app_id, version, build, state),
+  INDEX by_map_id (app_id, map_id, state),
+  INDEX by_content (sha256),
+  FOREIGN KEY (app_id) REFERENCES apps (id) ON DELETE CASCADE
+)

@@ -1,0 +1,7 @@
+CREATE TABLE IF NOT EXISTS intake_rates (
+  key_id INT UNSIGNED NOT NULL,
+  minute INT UNSIGNED NOT NULL COMMENT 'since 1970',
+  items INT UNSIGNED NOT NULL,
+  PRIMARY KEY (key_id, minute),
+  FOREIGN KEY (key_id) REFERENCES intake_keys (id) ON DELETE CASCADE
+)

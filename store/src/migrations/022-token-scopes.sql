@@ -1,0 +1,1 @@
+ALTER TABLE tokens MODIFY scope ENUM('upload', 'read', 'write') NOT NULL

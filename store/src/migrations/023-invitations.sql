@@ -1,0 +1,9 @@
+CREATE TABLE IF NOT EXISTS invitations (
+  id INT UNSIGNED PRIMARY KEY AUTO_INCREMENT,
+  email VARCHAR(254) NOT NULL,
+  role ENUM('owner', 'developer', 'viewer') NOT NULL,
+  token_hash BINARY(32) NOT NULL UNIQUE,
+  invited_by VARCHAR(254) NOT NULL,
+  created_at DATETIME(3) NOT NULL DEFAULT UTC_TIMESTAMP(3),
+  expires_at DATETIME(3) NOT NULL
+)

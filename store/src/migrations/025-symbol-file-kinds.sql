@@ -1,0 +1,1 @@
+ALTER TABLE symbol_files MODIFY kind ENUM('mapping', 'code', 'sourcemap') NOT NULL

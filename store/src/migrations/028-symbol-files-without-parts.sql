@@ -1,0 +1,1 @@
+ALTER TABLE symbol_files DROP INDEX IF EXISTS by_map_id, DROP COLUMN IF EXISTS map_id, DROP COLUMN IF EXISTS summary

@@ -1,0 +1,8 @@
+CREATE TABLE IF NOT EXISTS filterable_attributes (
+  app_id INT UNSIGNED NOT NULL,
+  name VARCHAR(200) COLLATE utf8mb4_bin NOT NULL,
+  asked_by VARCHAR(254) NOT NULL,
+  asked_at DATETIME(3) NOT NULL DEFAULT UTC_TIMESTAMP(3),
+  PRIMARY KEY (app_id, name),
+  FOREIGN KEY (app_id) REFERENCES apps (id) ON DELETE CASCADE
+)

@@ -1,0 +1,1 @@
+ALTER TABLE jobs MODIFY kind ENUM('process-report', 'index-symbol-file', 'index-terms') NOT NULL

@@ -1,0 +1,11 @@
+CREATE TABLE IF NOT EXISTS views (
+  id INT UNSIGNED PRIMARY KEY AUTO_INCREMENT,
+  app_id INT UNSIGNED NOT NULL,
+  name VARCHAR(100) NOT NULL,
+  address VARCHAR(6000) NOT NULL COMMENT 'the scope as address parameters',
+  made_by VARCHAR(254) NOT NULL,
+  for_team BOOLEAN NOT NULL,
+  made_at DATETIME(3) NOT NULL DEFAULT UTC_TIMESTAMP(3),
+  INDEX by_app (app_id, name),
+  FOREIGN KEY (app_id) REFERENCES apps (id) ON DELETE CASCADE
+)

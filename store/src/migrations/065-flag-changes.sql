@@ -1,0 +1,12 @@
+CREATE TABLE IF NOT EXISTS flag_changes (
+  id INT UNSIGNED PRIMARY KEY AUTO_INCREMENT,
+  app_id INT UNSIGNED NOT NULL,
+  flag VARCHAR(200) COLLATE utf8mb4_bin NOT NULL,
+  variant VARCHAR(200) COLLATE utf8mb4_bin NOT NULL,
+  percent DECIMAL(7, 4) NULL,
+  at DATETIME(3) NOT NULL,
+  by_whom VARCHAR(254) NOT NULL,
+  note TEXT NOT NULL,
+  INDEX by_time (app_id, at),
+  FOREIGN KEY (app_id) REFERENCES apps (id) ON DELETE CASCADE
+)

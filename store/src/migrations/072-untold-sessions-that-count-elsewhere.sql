@@ -1,0 +1,5 @@
+-- Sessions that only reports tell of are counted, too: beside the others.
+CREATE OR REPLACE TRIGGER session_counts_elsewhere AFTER UPDATE ON sessions FOR EACH ROW
+  IF OLD.day <> NEW.day OR NOT (OLD.person_key <=> NEW.person_key) THEN
+    INSERT INTO session_moves (app_id, counted_key, day) VALUES (OLD.app_id, COALESCE(OLD.person_key, OLD.session_id), OLD.day);
+  END IF
