@@ -1,3 +1,4 @@
+import { currentPosition, readChanges, sequenceChanges } from '@rough-ember/store/change-log';
 import type { Database } from '@rough-ember/store/database';
 import { listIntakeLog, writeIntakeLog } from '@rough-ember/store/intake-log';
 import { freshDatabase } from '@rough-ember/store/testing/fresh-database';
@@ -37,11 +38,15 @@ it('requests leave the intake log after two weeks, and not before', async () => 
   expect((await listIntakeLog(database, { appId: 0, strangers: true, limit: 10 })).map((entry) => entry.what)).toEqual(['young']);
 });
 
-it('forgets what reports were removed long ago, and keeps the young', async () => {
-  await database('report_removals').insert([
-    { report_row: 1, app_id: 1, removed_at: database.raw('CURRENT_TIMESTAMP(6) - INTERVAL 8 DAY') },
-    { report_row: 2, app_id: 1 },
-  ]);
+it('forgets changes that were told long ago, and who stands there reads everything anew', async () => {
+  await database('changes').insert(
+    [1, 2].map((at) => ({ app_id: 1, subject: 'report', subject_key: Buffer.from([0, 0, 0, 0, 0, 0, 0, at]) })),
+  );
+  await sequenceChanges(database);
+  const before = await currentPosition(database);
+  await database('change_log').update({ logged_at: database.raw('CURRENT_TIMESTAMP - INTERVAL 31 DAY') });
+  await database('changes').insert({ app_id: 1, subject: 'report', subject_key: Buffer.alloc(8) });
   await keepHouse(database, new Date());
-  expect(await database('report_removals').pluck('report_row')).toEqual([2]);
+  expect(await readChanges(database, 1, 'report', before - 1)).toBeNull();
+  expect(await readChanges(database, 1, 'report', before)).toMatchObject({ keys: [Buffer.alloc(8)], isAll: true });
 });

@@ -1,9 +1,8 @@
+import { pruneChanges, sequenceChanges } from '@rough-ember/store/change-log';
 import type { Database } from '@rough-ember/store/database';
 import { queueForgotten } from '@rough-ember/store/failed-reports';
 import { prunePreviews } from '@rough-ember/store/grouping-changes';
 import { pruneIntakeLog } from '@rough-ember/store/intake-log';
-import { pruneRemovals } from '@rough-ember/store/report-feed';
-import { pruneSessionMoves } from '@rough-ember/store/session-feed';
 import { pruneTrailEvents } from '@rough-ember/store/session-trails';
 import type { Services } from './services.ts';
 import { dropOldSessions } from './session-index/drop-old-sessions.ts';
@@ -20,8 +19,9 @@ export async function keepHouse(database: Database, now: Date): Promise<number> 
   const before = new Date(now.getTime() - intakeLogDays * 86_400_000);
   let dropped = 0;
   for (let last = prunedAtOnce; last >= prunedAtOnce; dropped += last) last = await pruneIntakeLog(database, before, prunedAtOnce);
-  await pruneRemovals(database);
-  await pruneSessionMoves(database);
+  // Where nobody looks at figures, nobody has put the changes in order.
+  await sequenceChanges(database);
+  await pruneChanges(database);
   for (let last = prunedAtOnce; last >= prunedAtOnce; ) last = await pruneTrailEvents(database, before, prunedAtOnce);
   await prunePreviews(database);
   return dropped;

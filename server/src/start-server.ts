@@ -5,6 +5,7 @@ import { retryFailedOfOtherPrograms } from '@rough-ember/store/failed-reports';
 import { migrate } from '@rough-ember/store/migrate';
 import type { Logger } from 'pino';
 import { startChanges } from './changes.ts';
+import { startComparison } from './compare-figures.ts';
 import { startHousekeeping } from './housekeeping.ts';
 import { type HttpServer, type PageHandler, startHttpServer } from './http/http-server.ts';
 import { LargeBodies } from './http/large-bodies.ts';
@@ -46,6 +47,7 @@ export async function startServer(
   const pressure = new Pressure();
   const largeBodies = new LargeBodies();
   const house = startHousekeeping({ database, symbols, sessions, settings, log });
+  const comparison = startComparison({ database, reports, sessions, log });
   const jobs = startJobRunner({ database, symbols, workers, pressure, changes, log, program });
   // The port may be any free one, so the address is known only once the server listens.
   const services = {
@@ -67,6 +69,7 @@ export async function startServer(
   try {
     http = await startHttpServer(services, web);
   } catch (error) {
+    comparison.stop();
     await house.stop();
     await jobs.stop();
     await workers.close();
@@ -85,6 +88,7 @@ export async function startServer(
     address,
     stop: async () => {
       revisions.stop();
+      comparison.stop();
       await house.stop();
       await http.close();
       await jobs.stop();

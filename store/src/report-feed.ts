@@ -3,10 +3,8 @@ import type { IndexedReport } from '@rough-ember/core/report-index/report-index'
 import type { Term } from '@rough-ember/core/report-index/report-terms';
 import { unpackTermIds } from '@rough-ember/core/report-index/term-ids';
 import type { Knex } from 'knex';
+import { type Position, readChanges } from './change-log.ts';
 import type { Database } from './database.ts';
-
-/** A moment of the database's own clock, in seconds since 1970 with six places: compared there, never here. */
-export type FeedMark = string;
 
 /** A term with its id. */
 export interface StoredTerm extends Term {
@@ -36,15 +34,6 @@ async function readRows(database: Database, sql: string, values: readonly Knex.R
   return rows.map(toIndexed);
 }
 
-/** Changes are committed a while after they are dated; what is younger than this is looked at again. */
-const overlapSeconds = 30;
-
-/** The mark to read changes from after everything was read. */
-export async function feedMark(database: Database): Promise<FeedMark> {
-  const [[row]] = await database.raw('SELECT UNIX_TIMESTAMP(CURRENT_TIMESTAMP(6)) - ? AS mark', [overlapSeconds]);
-  return String(row.mark);
-}
-
 /** All reports of an app that come after another one, by id, at most `limit`. */
 export async function readReportsAfter(database: Database, appId: number, afterId: number, limit: number): Promise<IndexedReport[]> {
   // Left to itself the database sorts all reports of the app again for each part.
@@ -55,26 +44,14 @@ export async function readReportsAfter(database: Database, appId: number, afterI
   );
 }
 
-/** What has changed since a mark, by id, with when; removed reports among them. The same changes may be told again. */
-export async function listChangesSince(
+/** The rows of reports that changed after a position, came or went; null when that is not known any more. */
+export async function listChangedReports(
   database: Database,
   appId: number,
-  mark: FeedMark,
-): Promise<{ readonly changed: ReadonlyMap<number, string>; readonly removed: readonly number[]; readonly mark: FeedMark }> {
-  // The clock is read before the changes, so that none falls between.
-  const now = await feedMark(database);
-  const [changed, removed]: [{ id: number; at: string }[], { id: number }[]] = await Promise.all([
-    database('reports')
-      .where({ app_id: appId })
-      .whereRaw('changed_at >= FROM_UNIXTIME(?)', [mark])
-      .select('id', database.raw('UNIX_TIMESTAMP(changed_at) AS at')),
-    database('report_removals').where({ app_id: appId }).whereRaw('removed_at >= FROM_UNIXTIME(?)', [mark]).select({ id: 'report_row' }),
-  ]);
-  return {
-    changed: new Map(changed.map(({ id, at }) => [id, String(at)])),
-    removed: removed.map((one) => one.id),
-    mark: Number(now) > Number(mark) ? now : mark,
-  };
+  after: Position,
+): Promise<{ readonly rows: readonly number[]; readonly position: Position; readonly isAll: boolean } | null> {
+  const changes = await readChanges(database, appId, 'report', after);
+  return changes && { ...changes, rows: changes.keys.map((key) => Number(key.readBigUInt64BE())) };
 }
 
 /** Reports by id. */
@@ -102,7 +79,35 @@ export async function readTerms(
   return 'ids' in wanted ? query.whereIn('id', wanted.ids) : query.where('id', '>', wanted.afterId).limit(wanted.limit);
 }
 
-/** Forgets removals that every process has seen long ago. */
-export async function pruneRemovals(database: Database): Promise<number> {
-  return database('report_removals').whereRaw('removed_at < CURRENT_TIMESTAMP(6) - INTERVAL 7 DAY').delete();
+const rowsInARun = 10_000;
+
+/** What a run of an app's reports is known by: two that agree hold the same reports in the same cases. */
+export interface ReportRun {
+  /** The rows of the run begin here; it is as long as all of them. */
+  readonly from: number;
+  readonly reports: number;
+  readonly sum: number;
+}
+
+/** What a report adds to the sum of its run; small enough that a run's sum is exact in a double. */
+export const sumOfReport = ({ id, caseId, apart, waiting }: Pick<IndexedReport, 'id' | 'caseId' | 'apart' | 'waiting'>): number =>
+  (id % 1_000_003) + ((caseId ?? 0) % 1_000_003) * 7 + (apart ? 3 : 0) + (waiting ? 5 : 0);
+
+export const runOf = (id: number): number => id - (id % rowsInARun);
+
+/** All runs of an app as the database has them. */
+export async function sumReportRuns(database: Database, appId: number): Promise<ReportRun[]> {
+  const [rows] = (await database.raw(
+    `SELECT id - id % ? AS \`from\`, COUNT(*) AS reports,
+       SUM(id % 1000003 + (COALESCE(case_id, 0) % 1000003) * 7 + apart * 3 + (state = 'waiting') * 5) AS sum
+     FROM reports WHERE app_id = ? GROUP BY \`from\``,
+    [rowsInARun, appId],
+  )) as [{ from: number; reports: number; sum: number | string }[]];
+  return rows.map(({ from, reports, sum }) => ({ from: Number(from), reports: Number(reports), sum: Number(sum) }));
+}
+
+/** The reports of a run. */
+export async function readReportRun(database: Database, appId: number, from: number): Promise<IndexedReport[]> {
+  const sql = `SELECT ${columns} FROM reports ${join} WHERE reports.app_id = ? AND reports.id >= ? AND reports.id < ?`;
+  return readRows(database, sql, [appId, from, from + rowsInARun]);
 }

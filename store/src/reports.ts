@@ -187,10 +187,6 @@ export async function loadBodies(database: Database, rows: readonly number[]): P
 /** Forgets reports for good, with their attachments and whatever was still to be done with them. */
 export async function deleteReports(transaction: Knex.Transaction, appId: number, rows: readonly number[]): Promise<void> {
   if (rows.length === 0) return;
-  await transaction('report_removals')
-    .insert(rows.map((row) => ({ report_row: row, app_id: appId })))
-    .onConflict('report_row')
-    .ignore();
   const ids: Buffer[] = await transaction('reports').where({ app_id: appId }).whereIn('id', rows).pluck('report_id');
   await transaction('attachments').where({ app_id: appId }).whereIn('report_id', ids).delete();
   await transaction('jobs').where({ kind: 'process-report' }).whereIn('subject_id', rows).delete();

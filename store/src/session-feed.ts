@@ -1,11 +1,10 @@
 import type { SessionState } from '@rough-ember/core/report/session';
+import { dayLayout } from '@rough-ember/core/session-index/day-block';
 import { type Day, parseDay, printDay, type SessionValue } from '@rough-ember/core/session-index/person-day';
 import type { StoredSession } from '@rough-ember/core/session-index/sum-sessions';
 import type { Knex } from 'knex';
+import { noteChanges, type Position, readChanges } from './change-log.ts';
 import { type Database, inTransaction } from './database.ts';
-
-/** A moment of the database's own clock, in seconds since 1970 with six places: compared there, never here. */
-type FeedMark = string;
 
 /** Sessions of one person on one day; where nobody is known, one session. */
 export interface CountedDay {
@@ -15,7 +14,8 @@ export interface CountedDay {
 
 /** How far the sums of an app's sessions go. */
 export interface SessionSums {
-  readonly mark: FeedMark;
+  /** Of the last change that is in the sums; null: all sessions are to be looked at anew. */
+  readonly position: Position | null;
   /** Attributes that the days are told apart by. */
   readonly attributes: readonly string[];
   /** Sessions of earlier days are gone; null while all are there. */
@@ -103,60 +103,45 @@ export async function listSessionDays(database: Database, appId: number): Promis
   return days.map(parseDay);
 }
 
-/** Changes are committed a while after they are dated; what is younger than this is looked at again. */
-const overlapSeconds = 30;
-
-/** The mark to read changes from after everything was read. */
-export async function sessionMark(database: Database): Promise<FeedMark> {
-  const [[row]] = await database.raw('SELECT UNIX_TIMESTAMP(CURRENT_TIMESTAMP(6)) - ? AS mark', [overlapSeconds]);
-  return String(row.mark);
-}
-
-/** Sessions that have changed since a mark, with when, and the days that sessions have left. The same may be told again. */
-export async function listSessionChanges(
+/** Persons and days whose sessions changed after a position; null when that is not known any more. */
+export async function listChangedDays(
   database: Database,
   appId: number,
-  mark: FeedMark,
-): Promise<{ readonly changed: ReadonlyMap<string, string>; readonly moves: ReadonlyMap<number, CountedDay>; readonly mark: FeedMark }> {
-  // The clock is read before the changes, so that none falls between.
-  const now = await sessionMark(database);
-  const [changed, moves]: [{ id: string; at: string }[], { id: number; countedKey: Buffer; day: string }[]] = await Promise.all([
-    database('sessions')
-      .where({ app_id: appId })
-      .whereRaw('changed_at >= FROM_UNIXTIME(?)', [mark])
-      .select(database.raw('HEX(session_id) AS id, UNIX_TIMESTAMP(changed_at) AS at')),
-    database('session_moves')
-      .where({ app_id: appId })
-      .whereRaw('moved_at >= FROM_UNIXTIME(?)', [mark])
-      .select({ id: 'id', countedKey: 'counted_key', day: 'day' }),
-  ]);
-  return {
-    changed: new Map(changed.map(({ id, at }) => [id, String(at)])),
-    moves: new Map(moves.map(({ id, countedKey, day }) => [id, { countedKey, day: parseDay(day) }])),
-    mark: Number(now) > Number(mark) ? now : mark,
-  };
+  after: Position,
+): Promise<{ readonly days: readonly CountedDay[]; readonly position: Position; readonly isAll: boolean } | null> {
+  const changes = await readChanges(database, appId, 'person-day', after);
+  return changes && { ...changes, days: changes.keys.map((key) => ({ countedKey: key.subarray(0, 16), day: key.readUInt16BE(16) })) };
+}
+
+/** How the sessions of a day stand, to be compared with their sums. */
+export interface DayCheck {
+  readonly day: Day;
+  readonly sessions: number;
+  readonly crashed: number;
+  readonly withErrors: number;
+}
+
+/** Days of an app as the database has their sessions: all that there are, or those that are named. */
+export async function checkSessionDays(database: Database, appId: number, days?: readonly Day[]): Promise<DayCheck[]> {
+  if (days?.length === 0) return [];
+  const ofDays = days ? ` AND day IN (${days.map(() => '?').join(', ')})` : '';
+  const [rows] = (await database.raw(
+    `SELECT day, COUNT(*) AS sessions, SUM(state = 'crashed') AS crashed, SUM(errors > 0) AS withErrors
+     FROM sessions WHERE app_id = ? AND begun${ofDays} GROUP BY day`,
+    [appId, ...(days ?? []).map(printDay)],
+  )) as [{ day: string; sessions: number; crashed: number | string; withErrors: number | string }[]];
+  return rows.map(({ day, sessions, crashed, withErrors }) => ({
+    day: parseDay(day),
+    sessions: Number(sessions),
+    crashed: Number(crashed),
+    withErrors: Number(withErrors),
+  }));
 }
 
 const atOnce = 1_000;
 
 function* parts<Item>(items: readonly Item[]): Iterable<readonly Item[]> {
   for (let at = 0; at < items.length; at += atOnce) yield items.slice(at, at + atOnce);
-}
-
-/** The days that sessions count for, by the sessions' ids in hexadecimal digits. */
-export async function findCountedDays(database: Database, appId: number, sessionIds: readonly string[]): Promise<CountedDay[]> {
-  const found: CountedDay[] = [];
-  for (const some of parts(sessionIds)) {
-    const rows: { countedKey: Buffer; day: string }[] = await database('sessions')
-      .where({ app_id: appId })
-      .whereIn(
-        'session_id',
-        some.map((id) => Buffer.from(id, 'hex')),
-      )
-      .select(database.raw('COALESCE(person_key, session_id) AS countedKey'), 'day');
-    found.push(...rows.map(({ countedKey, day }) => ({ countedKey, day: parseDay(day) })));
-  }
-  return found;
 }
 
 /** All sessions of persons on days, those of other days of theirs among them. */
@@ -179,10 +164,12 @@ export async function readSessionsOf(database: Database, appId: number, days: re
 
 /** How far the sums of an app go; null before the first. */
 export async function readSessionSums(database: Database, appId: number): Promise<SessionSums | null> {
-  const row = await database('session_sums').where({ app_id: appId }).first('mark', 'attributes', 'raw_from', 'generation');
+  const row = await database('session_sums').where({ app_id: appId }).first('position', 'layout', 'attributes', 'raw_from', 'generation');
   if (!row) return null;
-  const { mark, attributes, raw_from: rawFrom, generation } = row;
-  return { mark: String(mark), attributes, rawFrom: rawFrom === null ? null : parseDay(rawFrom), generation };
+  const { layout, attributes, raw_from: rawFrom, generation } = row;
+  // Sums that hold something else than this program counts are made anew as far as the sessions are there.
+  const position = row.position === null || layout !== dayLayout ? null : Number(row.position);
+  return { position, attributes, rawFrom: rawFrom === null ? null : parseDay(rawFrom), generation };
 }
 
 /** The days that are kept, one after the other. */
@@ -200,14 +187,15 @@ export async function keepSessionDays(
   appId: number,
   {
     days,
-    mark,
+    position,
     attributes,
     generation,
-  }: Omit<SessionSums, 'rawFrom'> & { days: readonly { day: Day; rows: number; content: Uint8Array }[] },
+  }: Omit<SessionSums, 'rawFrom' | 'position'> & { position: Position; days: readonly { day: Day; rows: number; content: Uint8Array }[] },
 ): Promise<boolean> {
   return inTransaction(database, async (transaction) => {
-    const known = await transaction('session_sums').where({ app_id: appId }).forUpdate().first('mark', 'generation');
-    if (known && (Number(known.mark) > Number(mark) || known.generation !== generation)) return false;
+    const known = await transaction('session_sums').where({ app_id: appId }).forUpdate().first('position', 'layout', 'generation');
+    const goesFurther = known?.position !== null && known?.layout === dayLayout && Number(known?.position) > position;
+    if (known && (goesFurther || known.generation !== generation)) return false;
     for (const { day, rows, content } of days) {
       await transaction('session_days')
         .insert({ app_id: appId, day: printDay(day), row_count: rows, content: Buffer.from(content) })
@@ -215,9 +203,9 @@ export async function keepSessionDays(
         .merge();
     }
     await transaction('session_sums')
-      .insert({ app_id: appId, mark, attributes: JSON.stringify(attributes), generation })
+      .insert({ app_id: appId, position, layout: dayLayout, attributes: JSON.stringify(attributes), generation })
       .onConflict('app_id')
-      .merge(['mark', 'attributes']);
+      .merge(['position', 'layout', 'attributes']);
     return true;
   });
 }
@@ -229,7 +217,7 @@ export async function dropSessionSums(database: Database, appId: number): Promis
     if (!sums) return;
     await transaction('session_sums')
       .where({ app_id: appId })
-      .update({ mark: 0, generation: transaction.raw('generation + 1') });
+      .update({ position: null, generation: transaction.raw('generation + 1') });
     const days: Knex.QueryBuilder = transaction('session_days').where({ app_id: appId });
     await (sums.raw_from === null ? days : days.where('day', '>=', sums.raw_from)).delete();
   });
@@ -262,12 +250,12 @@ export const everyDay: Day = 0;
 
 /** Tells that nothing of a person is to be counted any more. */
 export async function forgetCounted(transaction: Knex.Transaction, appId: number, keys: readonly Buffer[]): Promise<void> {
-  await transaction('session_moves').insert(keys.map((key) => ({ app_id: appId, counted_key: key, day: printDay(everyDay) })));
-}
-
-/** How long moves are told; whoever has not looked for so long sums everything anew. */
-export const movesKeptDays = 30;
-
-export async function pruneSessionMoves(database: Database): Promise<number> {
-  return database('session_moves').whereRaw('moved_at < CURRENT_TIMESTAMP(6) - INTERVAL ? DAY', [movesKeptDays]).delete();
+  const everyDayBytes = Buffer.alloc(2);
+  everyDayBytes.writeUInt16BE(everyDay);
+  await noteChanges(
+    transaction,
+    appId,
+    'person-day',
+    keys.map((key) => Buffer.concat([key, everyDayBytes])),
+  );
 }

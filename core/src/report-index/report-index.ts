@@ -159,6 +159,21 @@ export class ReportIndex {
     for (const term of terms) (this.rowsOfTerms[term] as Growing<Int32Array>).push(row);
   }
 
+  /** What decides where each report is counted, in the order they came. */
+  *all(): Iterable<Pick<IndexedReport, 'id' | 'caseId' | 'apart' | 'waiting'>> {
+    for (let row = 0; row < this.rows; row++) {
+      const states = this.states.values[row] as number;
+      if ((states & state.gone) !== 0) continue;
+      const caseNumber = this.caseOf.values[row] as number;
+      yield {
+        id: this.ids.values[row] as number,
+        caseId: caseNumber === none ? null : (this.caseIds[caseNumber] as number),
+        apart: (states & state.apart) !== 0,
+        waiting: (states & state.waiting) !== 0,
+      };
+    }
+  }
+
   /** Forgets a report. */
   remove(id: number): void {
     const row = this.rowOfId.get(id);

@@ -2,7 +2,16 @@ import { fieldKey } from '../report-index/report-index.ts';
 import { CountedNames } from './counted-names.ts';
 import type { DayBlock } from './day-block.ts';
 import { type Column, gather } from './gather.ts';
-import { type ActivityName, activityNames, type CountName, countNames, type Day, type PersonDay, type SessionField } from './person-day.ts';
+import {
+  type ActivityName,
+  activityNames,
+  type CountName,
+  countNames,
+  type Day,
+  type PersonDay,
+  type SessionCounts,
+  type SessionField,
+} from './person-day.ts';
 import { halvesOf, PersonNumbers } from './person-numbers.ts';
 import { notTold, ValueColumn } from './value-column.ts';
 
@@ -73,6 +82,11 @@ export class SessionIndex {
 
   get personCount(): number {
     return this.persons.size;
+  }
+
+  /** Days that changed since they were last taken. */
+  get changedDays(): Day[] {
+    return [...this.changedDaysSinceTaken];
   }
 
   /** Rows that count. */
@@ -163,6 +177,22 @@ export class SessionIndex {
     for (const row of rows) this.add(row);
     const unsorted = this.rows - this.sortedRows;
     if (unsorted > Math.max(leastUnsorted, this.rows / 8)) this.settle();
+  }
+
+  /** What each day counts of sessions that told of themselves, whoever's. */
+  sumsOfDays(): Map<Day, Pick<SessionCounts, 'sessions' | 'crashed' | 'withErrors'>> {
+    const { dayOf, marks, sessions, crashed, withErrors } = this.columns;
+    const sums = new Map<Day, { sessions: number; crashed: number; withErrors: number }>();
+    for (let row = 0; row < this.rows; row++) {
+      if (((marks[row] as number) & (mark.gone | mark.untold)) !== 0) continue;
+      const day = dayOf[row] as number;
+      const sum = sums.get(day) ?? { sessions: 0, crashed: 0, withErrors: 0 };
+      sum.sessions += sessions[row] as number;
+      sum.crashed += crashed[row] as number;
+      sum.withErrors += withErrors[row] as number;
+      sums.set(day, sum);
+    }
+    return sums;
   }
 
   /** Forgets everything of a person. */

@@ -48,7 +48,12 @@ export const questions = {
   /** Reports that are there; asking it reads them in. */
   size: (index: ReportIndex): number => index.size,
 } as const;
-export type ReportQuestions = typeof questions;
+export type ReportQuestions = typeof questions & {
+  /** Compares what is here with the database and puts right what differs; gives how many reports that were. */
+  readonly mend: (index: ReportIndex) => number;
+};
+
+const comparePauseMs = 1_000;
 
 /** Asked about what another question has just told, so the index is as it should be. */
 const followUps: ReadonlySet<string> = new Set<keyof ReportQuestions>(['beginningsOf', 'coursesOf']);
@@ -61,6 +66,7 @@ export default async function ask({ name, appId, rest }: ThreadTask): Promise<un
   const fed = indexes.get(appId) ?? new FedIndex(database, appId);
   indexes.set(appId, fed);
   if (!(fed.isRead && followUps.has(name))) await fed.refresh();
+  if (name === 'mend') return fed.mend(comparePauseMs);
   const question = (questions as Questions<ReportIndex>)[name] as (index: ReportIndex, ...all: readonly unknown[]) => unknown;
   return question(fed.index, ...rest);
 }

@@ -4,6 +4,7 @@ import { type Counts, noCounts } from '@rough-ember/core/session-index/tally';
 import { dropRawSessions, dropSessionSums } from '@rough-ember/store/session-feed';
 import fc from 'fast-check';
 import { afterAll, beforeAll, expect, it } from 'vitest';
+import { compareFigures } from '../compare-figures.ts';
 import { forgetPerson } from '../desk/person.ts';
 import { startTestServer, type TestServer } from '../testing/test-server.ts';
 import { type SessionIndexes, startSessionIndexes } from './session-indexes.ts';
@@ -221,6 +222,63 @@ it('figures equal those of the raw sessions, whatever order, repetition or delay
     ),
     { numRuns: 12 },
   );
+});
+
+it('a transaction that is held for as long as a backup takes is counted when it commits, by every process', async () => {
+  const other = startSessionIndexes(server.database);
+  await agree(other);
+  const held = await server.database.transaction();
+  // The statement is dated two minutes back, as it is when the commit had to wait for so long.
+  await held.raw('SET SESSION timestamp = UNIX_TIMESTAMP() - 120');
+  await held.raw(
+    `INSERT INTO sessions (app_id, session_id, begun, apart, state, started_at, last_at, duration_ms, errors, first_sequence, last_sequence,
+       version, version_key, build, build_type, os_name, os_version, device_model, body, person_key, installation_id, received_at)
+     SELECT app_id, UNHEX(REPLACE(UUID(), '-', '')), 1, 0, 'crashed', started_at, last_at, 0, 1, 0, 1,
+       version, version_key, build, build_type, os_name, os_version, device_model, body, person_key, installation_id, received_at FROM sessions WHERE app_id = ? AND begun LIMIT 1`,
+    [server.app.id],
+  );
+  await held.raw('SET SESSION timestamp = DEFAULT');
+  expect(
+    (await server.send('/intake/v1/batch', JSON.stringify(itemsOf(fc.sample(anySession, { numRuns: 1, seed: 7 })[0] as Drawn)[0]))).status,
+  ).toBe(202);
+  await agree();
+  await agree(other);
+  await server.services.sessions.ask('keepAll', 0);
+  await held.commit();
+  await agree();
+  await agree(other);
+  await other.close();
+});
+
+it('figures that differ from the database are put right, and it is told how many', async () => {
+  await agree();
+  expect(await compareFigures(server.services)).toBe(0);
+  // Nobody tells of a change: what no transaction of ours does.
+  await server.database.raw(
+    `UPDATE sessions SET state = 'crashed', errors = errors + 1 WHERE app_id = ? AND begun AND state <> 'crashed' LIMIT 1`,
+    [server.app.id],
+  );
+  const report = await server.database('reports').where({ app_id: server.app.id }).first('id');
+  if (report)
+    await server
+      .database('reports')
+      .where({ id: report.id })
+      .update({ apart: server.database.raw('NOT apart') });
+  await server.database('changes').delete();
+  await expect(agree()).rejects.toThrow();
+  expect(await compareFigures(server.services)).toBeGreaterThan(0);
+  await agree();
+  expect(await compareFigures(server.services)).toBe(0);
+});
+
+it('sums of another layout are made anew', async () => {
+  await agree();
+  await server.services.sessions.ask('keepAll', 0);
+  await server.database('session_sums').update({ layout: 999 });
+  await server.database('session_days').update({ content: Buffer.from('of another layout') });
+  const again = startSessionIndexes(server.database);
+  await agree(again);
+  await again.close();
 });
 
 it('sums that were kept, and sums that are made anew, say the same as what grew in memory', async () => {

@@ -9,7 +9,7 @@ import type { Crowd, DaySpan } from '@rough-ember/core/session-index/session-row
 import type { SessionScope } from '@rough-ember/core/session-index/session-test';
 import { databaseOfThread, type Questions, type ThreadTask } from '../index-thread.ts';
 import { KeptAnswers } from '../kept-answers/kept-answers.ts';
-import { FedSessions } from './fed-sessions.ts';
+import { comparePauseMs, FedSessions } from './fed-sessions.ts';
 
 /** How exactly to count: at once, with a sample of persons where there are many, or everybody however long it takes. */
 export type Exactness = 'at-once' | 'exact';
@@ -63,6 +63,8 @@ export type SessionQuestions = typeof questions & {
   readonly keepAll: (index: SessionIndex) => void;
   /** Looks for what is new before anything is asked, as a test does that has just sent something. */
   readonly lookNow: (index: SessionIndex) => void;
+  /** Compares the sums with the database and puts right what differs; gives how many days that were, since it was last asked. */
+  readonly mend: (index: SessionIndex) => number;
 };
 
 const database = databaseOfThread(workerData);
@@ -78,6 +80,7 @@ export default async function ask({ name, appId, rest }: ThreadTask): Promise<un
   indexes.set(appId, fed);
   await fed.refresh({ now: name === 'lookNow' });
   if (name === 'lookNow') return;
+  if (name === 'mend') return (await fed.mend(comparePauseMs)) + fed.takeMended();
   const question = (questions as Questions<SessionIndex>)[name] as (index: SessionIndex, ...all: readonly unknown[]) => unknown;
   return question(fed.index, ...rest);
 }

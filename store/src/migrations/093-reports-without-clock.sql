@@ -1,0 +1,1 @@
+ALTER TABLE reports DROP INDEX IF EXISTS by_change

@@ -1,0 +1,1 @@
+ALTER TABLE sessions DROP INDEX IF EXISTS by_change
