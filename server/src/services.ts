@@ -1,6 +1,7 @@
 import type { Database } from '@rough-ember/store/database';
 import type { Logger } from 'pino';
 import type { Changes } from './changes.ts';
+import type { DatabaseHealth } from './health/database-health.ts';
 import type { LargeBodies } from './http/large-bodies.ts';
 import type { RevisionWatcher } from './http/revision-watcher.ts';
 import type { Pressure } from './intake/pressure.ts';
@@ -17,6 +18,7 @@ export interface Services {
   readonly database: Database;
   readonly symbols: SymbolStore;
   readonly workers: WorkerPool;
+  readonly health: DatabaseHealth;
   readonly reports: ReportIndexes;
   readonly sessions: SessionIndexes;
   readonly jobs: JobRunner;

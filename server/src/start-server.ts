@@ -6,6 +6,7 @@ import { migrate } from '@rough-ember/store/migrate';
 import type { Logger } from 'pino';
 import { startChanges } from './changes.ts';
 import { startComparison } from './compare-figures.ts';
+import { DatabaseHealth } from './health/database-health.ts';
 import { startHousekeeping } from './housekeeping.ts';
 import { type HttpServer, type PageHandler, startHttpServer } from './http/http-server.ts';
 import { LargeBodies } from './http/large-bodies.ts';
@@ -44,6 +45,7 @@ export async function startServer(
   const sessions = startSessionIndexes(database);
   const changes = startChanges(database, log);
   const revisions = new RevisionWatcher(database, log);
+  const health = new DatabaseHealth(database);
   const pressure = new Pressure();
   const largeBodies = new LargeBodies();
   const house = startHousekeeping({ database, symbols, sessions, settings, log });
@@ -55,6 +57,7 @@ export async function startServer(
     database,
     symbols,
     workers,
+    health,
     reports,
     sessions,
     jobs,
@@ -73,6 +76,7 @@ export async function startServer(
     await house.stop();
     await jobs.stop();
     await workers.close();
+    await health.close();
     await reports.close();
     await sessions.close();
     throw error;
@@ -93,6 +97,7 @@ export async function startServer(
       await http.close();
       await jobs.stop();
       await workers.close();
+      await health.close();
       await reports.close();
       await sessions.close();
       await changes.flush();

@@ -10,7 +10,7 @@ export interface KeyedReport {
   readonly row: number;
   readonly appId: number;
   readonly report: { readonly kind: ReportKind; readonly apart: boolean };
-  readonly grouping: Grouping;
+  readonly grouping: Omit<Grouping, 'explanation'>;
 }
 
 export interface ReportKeys {

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { readdirSync, readFileSync } from 'node:fs';
 import { setTimeout as pause } from 'node:timers/promises';
-import { type Database, isRetryable } from './database.ts';
+import { addressOf, type Database, isRetryable, openDatabase } from './database.ts';
 
 /** One change of the schema. It may run again after it was cut short, so each does nothing where it is done already. */
 export interface Migration {
@@ -24,6 +24,16 @@ export function listMigrations(): Migration[] {
  * whoever is killed in between leaves a step that is not recorded, and the next one takes it again.
  */
 export async function migrate(database: Database, migrations: readonly Migration[] = listMigrations()): Promise<string[]> {
+  // A change of the schema waits for whoever reads the table meanwhile, however long that takes.
+  const patient = openDatabase(addressOf(database), { connections: 3, lockWaitSeconds: 3_600 });
+  try {
+    return await migrateWith(patient, migrations);
+  } finally {
+    await patient.destroy();
+  }
+}
+
+async function migrateWith(database: Database, migrations: readonly Migration[]): Promise<string[]> {
   await makeTables(database);
   const lease = new Lease(database);
   try {

@@ -12,13 +12,21 @@ import { symbolFileHasCome } from './symbol-files.ts';
 import { saveTerms } from './terms.ts';
 import { uuidText } from './uuid.ts';
 
-export interface ProcessedReport {
+/** What processing made of a report. */
+export interface MadeOfReport {
+  /** The readable stacks, JSON. */
+  readonly readable: string;
+  /** Why it is in its case, JSON. */
+  readonly explanation: string;
+  readonly needs: ReadableReport['needs'];
+  readonly grouping: Omit<Grouping, 'explanation'>;
+}
+
+export interface ProcessedReport extends MadeOfReport {
   readonly row: number;
   readonly appId: number;
   readonly jobId: number;
   readonly report: Pick<Report, 'kind' | 'version' | 'build'> & { readonly apart: boolean };
-  readonly readable: ReadableReport;
-  readonly grouping: Grouping;
   /** As `packTerms` gives them. */
   readonly terms: Buffer;
 }
@@ -42,11 +50,11 @@ async function saveInTransaction(transaction: Knex.Transaction, processed: reado
     transaction,
     'report_bodies',
     // The body stands already and stays as it is.
-    present.map(({ row, readable, grouping }) => ({
+    present.map(({ row, readable, explanation }) => ({
       report_row: row,
       body: '',
-      readable: JSON.stringify(readable),
-      explanation: JSON.stringify(grouping.explanation),
+      readable,
+      explanation,
     })),
     { behind: 'ON DUPLICATE KEY UPDATE readable = VALUES(readable), explanation = VALUES(explanation)' },
   );
@@ -69,8 +77,8 @@ async function saveNeeds(transaction: Knex.Transaction, processed: readonly Proc
       processed.map(({ row }) => row),
     )
     .delete();
-  const needs = processed.flatMap(({ row, appId, report, readable }) =>
-    readable.needs.map((need) => ({
+  const rows = processed.flatMap(({ row, appId, report, needs }) =>
+    needs.map((need) => ({
       report_row: row,
       app_id: appId,
       kind: need.kind,
@@ -82,16 +90,16 @@ async function saveNeeds(transaction: Knex.Transaction, processed: readonly Proc
       found: need.found,
     })),
   );
-  await insertRows(transaction, 'report_needs', needs);
+  await insertRows(transaction, 'report_needs', rows);
   // Reports of one build ask for the same files. Whoever marks one as ready after the first answer meets the needs above.
   const answers = new Map<string, boolean>();
-  for (const { row, appId, report, readable } of processed) {
+  for (const { row, appId, report, needs: asked } of processed) {
     const build = { appId, version: report.version, build: report.build };
-    for (const { found, ...need } of readable.needs) {
+    for (const { found, ...need } of asked) {
       if (found) continue;
-      const asked = JSON.stringify([build, need]);
-      const hasCome = answers.get(asked) ?? (await symbolFileHasCome(transaction, need, build));
-      answers.set(asked, hasCome);
+      const name = JSON.stringify([build, need]);
+      const hasCome = answers.get(name) ?? (await symbolFileHasCome(transaction, need, build));
+      answers.set(name, hasCome);
       if (!hasCome) continue;
       await queueJobs(transaction, { kind: 'process-report', appId, priority: 'again' }, [row]);
       break;

@@ -58,8 +58,19 @@ async function processAgain(row: number, grouping: Grouping, jobId = 0): Promise
   const stored = (await loadReports(database, [row])).get(row);
   if (!stored) throw new Error('no such report');
   const needs = [{ kind: 'mapping' as const, symbolId: null, name: null, found: !grouping.provisional }];
-  const readable = { exceptions: [], threads: [], needs };
-  await saveProcessedReports(database, [{ row, appId: app.id, jobId, report: stored.report, readable, grouping, terms: Buffer.alloc(0) }]);
+  await saveProcessedReports(database, [
+    {
+      row,
+      appId: app.id,
+      jobId,
+      report: stored.report,
+      readable: '{}',
+      explanation: JSON.stringify(grouping.explanation),
+      needs,
+      grouping,
+      terms: Buffer.alloc(0),
+    },
+  ]);
 }
 
 /** The cases that have reports, those with most first. */
@@ -134,9 +145,8 @@ describe('cases', () => {
       database,
       jobs.map((job) => job.subjectId),
     );
-    const readable = { exceptions: [], threads: [], needs: [] };
     const processed = jobs.map(({ id: jobId, subjectId: row }, at) => ({
-      ...{ row, jobId, appId: app.id, readable, terms: Buffer.alloc(0) },
+      ...{ row, jobId, appId: app.id, readable: '{}', explanation: '{}', needs: [], terms: Buffer.alloc(0) },
       report: (stored.get(row) as StoredReport).report,
       grouping: makeGrouping(`cause ${(7 * at) % 16}`),
     }));
@@ -157,7 +167,7 @@ describe('cases', () => {
     const [job] = (await takeJobs(database, 100)).filter((one) => one.appId === app.id);
     const coming = job?.subjectId as number;
     const stored = await loadReports(database, [leaving, coming]);
-    const save = { appId: app.id, readable: { exceptions: [], threads: [], needs: [] }, terms: Buffer.alloc(0) };
+    const save = { appId: app.id, readable: '{}', explanation: '{}', needs: [], terms: Buffer.alloc(0) };
     await saveProcessedReports(
       database,
       [

@@ -5,6 +5,7 @@ import compression from 'compression';
 import sirv from 'sirv';
 import { ApiError } from '../errors.ts';
 import type { Services } from '../services.ts';
+import { sendPage } from './problem-page.ts';
 import { sendJson } from './raw-route.ts';
 import { rawRoutes } from './raw-routes.ts';
 import { toApiError } from './to-api-error.ts';
@@ -114,9 +115,17 @@ async function answer(
       request.url = '/404';
       void pages(request, response, () => response.writeHead(404).end(), locals);
     };
-    void Promise.resolve(pages(request, response, notFound, locals)).catch((error: unknown) =>
-      answerError(services, request, response, { error, requestId }),
-    );
+    // A page that comes after somebody was told that it does not has nowhere to go.
+    response.on('error', () => {});
+    services.health
+      .guard(
+        Promise.race([
+          Promise.resolve(pages(request, response, notFound, locals)),
+          new Promise<void>((resolve) => response.once('close', resolve)),
+        ]),
+        () => response.headersSent,
+      )
+      .catch((error: unknown) => answerError(services, request, response, { error, requestId }));
   };
   if (assets && (request.method === 'GET' || request.method === 'HEAD')) assets(request, response, askPages);
   else askPages();
@@ -138,5 +147,7 @@ function answerError(
   request.unpipe();
   request.resume();
   response.setHeader('connection', 'close');
-  sendJson(response, known.status, known);
+  if (known.status === 503) response.setHeader('retry-after', '5');
+  if (request.headers.accept?.includes('text/html') && !request.url?.startsWith('/api/')) sendPage(response, known);
+  else sendJson(response, known.status, known);
 }

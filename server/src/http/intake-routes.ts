@@ -158,7 +158,22 @@ async function receive(services: Services, request: IncomingMessage, response: S
   allowOrigins(response);
   const client = request.headers['user-agent'] ?? null;
   const logger = new IntakeLogger(services, client);
+  let isReading = false;
   try {
+    const received = await services.health.guard(take(), () => isReading);
+    entrance.answer(response, received, request);
+  } catch (error) {
+    const known = toApiError(error);
+    if (known.code === 'internal' || response.headersSent) throw error;
+    request.unpipe();
+    request.resume();
+    response.setHeader('connection', 'close');
+    const wait = known.detail.retryAfterSeconds ?? (known.status === 503 ? 5 : undefined);
+    if (wait !== undefined) response.setHeader('retry-after', String(wait));
+    entrance.answerError(response, known, request);
+  }
+
+  async function take(): Promise<Received> {
     const authorised = await authoriseIntake(services.database, request.headers.authorization);
     if (!authorised.ok) {
       await logger.refusal({ appId: authorised.appId, keyId: null, keyName: authorised.keyName, what: entrance.name }, authorised.error);
@@ -172,7 +187,7 @@ async function receive(services: Services, request: IncomingMessage, response: S
       const sender = { appId: key.appId, keyId: key.id, rules: key.rules, scrub: await readScrubRules(services.database, key.appId) };
       // A key that has sent too much already is told so before its body is read.
       await limitRate(services.database, sender, 0);
-      received = await entrance.take(services, sender, request, () => readBody(request, services.settings.batchLimitBytes, place));
+      received = await entrance.take(services, sender, request, () => readBodyIn(place));
     } catch (error) {
       if (error instanceof ApiError) await logger.refusal({ ...by, what: entrance.name }, error);
       throw error;
@@ -181,16 +196,17 @@ async function receive(services: Services, request: IncomingMessage, response: S
     }
     await noteKeyUse(services.database, key, new Date());
     await logger.received(by, received);
-    entrance.answer(response, received, request);
-  } catch (error) {
-    const known = toApiError(error);
-    if (known.code === 'internal' || response.headersSent) throw error;
-    request.unpipe();
-    request.resume();
-    response.setHeader('connection', 'close');
-    const wait = known.detail.retryAfterSeconds ?? (known.code === 'unavailable' ? 5 : undefined);
-    if (wait !== undefined) response.setHeader('retry-after', String(wait));
-    entrance.answerError(response, known, request);
+    return received;
+  }
+
+  /** However slowly a sender sends, that is no fault of the database. */
+  async function readBodyIn(place: LargePlace): Promise<Buffer> {
+    isReading = true;
+    try {
+      return await readBody(request, services.settings.batchLimitBytes, place);
+    } finally {
+      isReading = false;
+    }
   }
 }
 

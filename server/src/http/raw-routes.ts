@@ -3,6 +3,7 @@ import { defaultKeyRules } from '@rough-ember/core/report/key-rules';
 import { readScrubRules } from '@rough-ember/store/apps';
 import { authoriseUpload } from '../accounts/authorise-upload.ts';
 import { ApiError } from '../errors.ts';
+import { readiness } from '../health/readiness.ts';
 import { receiveFile } from '../intake/receive.ts';
 import type { Services } from '../services.ts';
 import { IntakeLogger, intakeRoutes } from './intake-routes.ts';
@@ -12,7 +13,8 @@ import { symbolUploadRoutes } from './symbol-upload-routes.ts';
 
 export const rawRoutes: readonly RawRoute[] = [
   ...intakeRoutes,
-  { method: 'GET', path: /^\/healthz$/, handle: health },
+  { method: 'GET', path: /^\/healthz$/, handle: lives },
+  { method: 'GET', path: /^\/readyz$/, handle: isReady },
   ...symbolUploadRoutes,
   { method: 'POST', path: /^\/api\/v1\/apps\/([\w-]{1,60})\/import$/, handle: importCrashFile },
 ];
@@ -41,11 +43,13 @@ async function importCrashFile(
   }
 }
 
-async function health(services: Services, _request: IncomingMessage, response: ServerResponse): Promise<void> {
-  try {
-    await services.database.raw('SELECT 1');
-    sendJson(response, 200, { status: 'ok' });
-  } catch {
-    throw new ApiError('unavailable', 'The database does not answer.');
-  }
+/** The process lives and serves, whatever the database does: who finds it otherwise may restart it. */
+async function lives(_services: Services, _request: IncomingMessage, response: ServerResponse): Promise<void> {
+  sendJson(response, 200, { status: 'ok' });
+}
+
+/** It can take and answer: who finds it otherwise sends people elsewhere for a while. */
+async function isReady(services: Services, _request: IncomingMessage, response: ServerResponse): Promise<void> {
+  const found = await readiness(services);
+  sendJson(response, found.status === 'ready' ? 200 : 503, found);
 }

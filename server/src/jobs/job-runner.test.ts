@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { reportSchema } from '@rough-ember/core/report/report';
 import type { App } from '@rough-ember/store/apps';
 import type { Database } from '@rough-ember/store/database';
+import { listFailures, queueForgotten, retryFailed, retryFailedOfOtherPrograms } from '@rough-ember/store/failed-reports';
 import { countAllJobs, queueJobs } from '@rough-ember/store/jobs';
 import { freshDatabase, makeApp } from '@rough-ember/store/testing/fresh-database';
 import { storeReports } from '@rough-ember/store/testing/store-reports';
@@ -102,11 +103,10 @@ describe('the job runner', () => {
 
   it('finds the one report that takes a worker down', async () => {
     const rows = await arrive(6);
-    await database('report_bodies').where({ report_row: rows[2] }).update({ body: '"poison"' });
     const fragile: WorkerPool = {
       run: (name, ...input) => {
-        const reports = name === 'processReports' ? (input as Parameters<Tasks['processReports']>)[0] : [];
-        if (reports.some((report) => report.body === '"poison"')) return Promise.reject(new Error('the worker died'));
+        const jobs = name === 'processReports' ? (input as unknown as Parameters<Tasks['processReports']>)[0] : [];
+        if (jobs.some((job) => job.subjectId === rows[2])) return Promise.reject(new Error('the worker died'));
         return workers.run(name, ...input);
       },
       close: async () => {},
@@ -114,6 +114,65 @@ describe('the job runner', () => {
     run(fragile);
     await settled();
     expect(await states()).toEqual(['failed: the worker died', ...Array(5).fill('processed')]);
+  });
+
+  it('gives up what ended its process again and again, without taking others with it', async () => {
+    const rows = await arrive(4);
+    await database('jobs').where({ subject_id: rows[1] }).update({ attempts: 6 });
+    run();
+    await settled();
+    expect(await states()).toEqual([
+      expect.stringMatching(/^failed: its processing ended without a word/),
+      'processed',
+      'processed',
+      'processed',
+    ]);
+  });
+
+  it('leaves a kind of job that it does not know to those that do', async () => {
+    const [row] = await arrive(1);
+    await database('jobs').insert({ kind: 'of-a-newer-program', app_id: app.id, subject_id: row, priority: 1 });
+    run();
+    await expect.poll(states).toEqual(['processed']);
+    expect(await database('jobs').where({ app_id: app.id }).pluck('kind')).toEqual(['of-a-newer-program']);
+    await database('jobs').where({ app_id: app.id }).delete();
+  });
+
+  it('tries what failed again: one reason or all of it by hand, and what another program could not', async () => {
+    const rows = await arrive(3);
+    const fail = async () => {
+      await database('reports').where({ app_id: app.id }).update({ state: 'failed', problem: 'no room', tried_by: 'this' });
+      await database('jobs').where({ app_id: app.id }).delete();
+    };
+    await fail();
+    await database('reports').where({ id: rows[0] }).update({ problem: 'another reason' });
+    expect((await listFailures(database, app.id)).map(({ reason, reports }) => [reason, reports])).toEqual([
+      ['no room', 2],
+      ['another reason', 1],
+    ]);
+    expect(await retryFailed(database, app.id, { reason: 'another reason' })).toBe(1);
+    expect(await retryFailedOfOtherPrograms(database, 'this')).toBe(0);
+    expect(await retryFailedOfOtherPrograms(database, 'a newer one')).toBeGreaterThanOrEqual(2);
+    run();
+    await settled();
+    expect(await states()).toEqual(Array(3).fill('processed'));
+    await fail();
+    expect(await retryFailed(database, app.id, { all: true })).toBe(3);
+    await settled();
+    expect(await states()).toEqual(Array(3).fill('processed'));
+  });
+
+  it('finds what waits without a job', async () => {
+    await arrive(2);
+    await database('jobs').where({ app_id: app.id }).delete();
+    expect(await queueForgotten(database)).toBe(0);
+    await database('reports')
+      .where({ app_id: app.id })
+      .update({ received_at: database.raw('UTC_TIMESTAMP() - INTERVAL 1 HOUR') });
+    expect(await queueForgotten(database)).toBe(2);
+    run();
+    await settled();
+    expect(await states()).toEqual(Array(2).fill('processed'));
   });
 
   it('shares one queue with other processes, each report processed once', async () => {

@@ -1,27 +1,16 @@
 import { setTimeout as pause } from 'node:timers/promises';
-import type { App } from '@rough-ember/store/apps';
-import { findAppById } from '@rough-ember/store/apps';
 import { type Database, reasonOf } from '@rough-ember/store/database';
 import { listFilterable, loadRunOfReports, saveTermsAgain } from '@rough-ember/store/filterable-attributes';
-import { nextRun, readRules, saveRun } from '@rough-ember/store/grouping-changes';
+import { nextRun, saveRun } from '@rough-ember/store/grouping-changes';
 import { finishJob, type Job, leaseRenewedMs, maximumAttempts, postponeJob, renewLeases, takeJobs } from '@rough-ember/store/jobs';
-import { type ProcessedReport, saveProcessedReports } from '@rough-ember/store/processing';
-import { loadReports, markReportFailed, type StoredReport } from '@rough-ember/store/reports';
-import {
-  type FoundFile,
-  findSymbolFile,
-  findSymbolFiles,
-  listSplitFiles,
-  markSymbolFileReady,
-  markSymbolFileRefused,
-} from '@rough-ember/store/symbol-files';
+import { markReportFailed } from '@rough-ember/store/reports';
+import { findSymbolFile, listSplitFiles, markSymbolFileReady, markSymbolFileRefused } from '@rough-ember/store/symbol-files';
 import { idsOfTerms, packTerms } from '@rough-ember/store/terms';
 import type { Logger } from 'pino';
 import type { Changes } from '../changes.ts';
 import type { Pressure } from '../intake/pressure.ts';
-import type { SymbolFilePaths } from '../symbols/index-file-on-disk.ts';
 import type { SymbolStore } from '../symbols/symbol-store.ts';
-import type { TiedIndex } from './tasks.ts';
+import { pathsIn } from './symbol-finder.ts';
 import type { WorkerPool } from './worker-pool.ts';
 
 export interface JobRunner {
@@ -147,7 +136,7 @@ async function indexSymbolFile({ database, symbols, workers, log }: JobRunnerPar
   if (!file) return finishJob(database, job.id);
   const splits = await listSplitFiles(database, file.appId);
   const splitPaths = splits.map(({ sha256 }) => symbols.originalPath(sha256));
-  const indexed = await workers.run('indexSymbolFile', pathsOf(symbols, file), splitPaths);
+  const indexed = await workers.run('indexSymbolFile', pathsIn(symbols, file), splitPaths);
   const untied = indexed.ok && file.version === '' && indexed.value.every((part) => part.symbolId === null && part.kind !== 'split');
   if (untied) {
     await markSymbolFileRefused(
@@ -193,101 +182,15 @@ async function changeGrouping({ database, workers }: JobRunnerParts, job: Job): 
 }
 
 async function processReports(parts: JobRunnerParts, jobs: readonly Job[]): Promise<void> {
-  const { database, workers } = parts;
   try {
-    const stored = await loadReports(
-      database,
-      jobs.map((job) => job.subjectId),
-    );
-    const present = jobs.filter((job) => stored.has(job.subjectId));
-    for (const job of jobs) if (!stored.has(job.subjectId)) await finishJob(database, job.id);
-    const finder = new SymbolFinder(parts);
-    const tasks = await Promise.all(
-      present.map(async (job) => {
-        const { report, body } = stored.get(job.subjectId) as StoredReport;
-        const [{ ourPackages }, filterable, groupingRules] = await Promise.all([
-          finder.app(job.appId),
-          finder.filterable(job.appId),
-          finder.groupingRules(job.appId),
-        ]);
-        return { body, ourPackages, filterable, groupingRules, files: await finder.files(job.appId, report, body) };
-      }),
-    );
-    const outcomes = await workers.run('processReports', tasks);
-    const processed: ProcessedReport[] = [];
-    for (const [index, job] of present.entries()) {
-      await settle(parts, job, async () => {
-        const outcome = outcomes[index];
-        if (!outcome?.ok) throw new Error(outcome?.problem.message ?? 'the worker gave no outcome');
-        const { report } = stored.get(job.subjectId) as StoredReport;
-        const { terms: found, ...made } = outcome.value;
-        const terms = packTerms(found, await idsOfTerms(database, job.appId, found));
-        processed.push({ row: job.subjectId, appId: job.appId, jobId: job.id, report, ...made, terms });
-      });
+    const problems = await parts.workers.run('processReports', jobs, parts.symbols.folder);
+    for (const [index, job] of jobs.entries()) {
+      const problem = problems[index];
+      if (problem != null) await settle(parts, job, () => Promise.reject(new Error(problem)));
     }
-    await saveProcessedReports(database, processed);
   } catch (error) {
     // Something took the whole task down: each report is tried alone, so that the one that does it is found.
     if (jobs.length > 1) for (const job of jobs) await processReports(parts, [job]);
-    else
-      await settle(parts, jobs[0] as Job, () => {
-        throw error;
-      });
+    else await settle(parts, jobs[0] as Job, () => Promise.reject(error));
   }
-}
-
-const pathsOf = (symbols: SymbolStore, { sha256, fileName }: Pick<FoundFile, 'sha256' | 'fileName'>): SymbolFilePaths => ({
-  originalPath: symbols.originalPath(sha256),
-  indexPath: symbols.indexPath(sha256),
-  fileName,
-});
-
-/** Finds apps and symbol files, each asked for once in a batch. */
-class SymbolFinder {
-  private readonly apps = new Map<number, Promise<App>>();
-  private readonly found = new Map<string, Promise<TiedIndex[]>>();
-  private readonly attributes = new Map<number, Promise<string[]>>();
-  private readonly rules = new Map<number, Promise<string>>();
-
-  constructor(private readonly parts: JobRunnerParts) {}
-
-  app(id: number): Promise<App> {
-    return remember(this.apps, id, async () => {
-      const app = await findAppById(this.parts.database, id);
-      if (!app) throw new Error(`there is no app ${id}`);
-      return app;
-    });
-  }
-
-  /** The attributes that an app has made filterable. */
-  filterable(appId: number): Promise<string[]> {
-    return remember(this.attributes, appId, () => listFilterable(this.parts.database, appId));
-  }
-
-  /** The grouping rules of an app, as they are written. */
-  groupingRules(appId: number): Promise<string> {
-    return remember(this.rules, appId, () => readRules(this.parts.database, appId));
-  }
-
-  /** All indexes that may symbolicate a report: those of its build, and those with an id that its frames or images print. */
-  files(appId: number, { version, build }: { version: string; build: string }, body: string): Promise<TiedIndex[]> {
-    const symbolIds = [...new Set([...body.matchAll(printedId)].map((match) => (match[1] ?? match[2] ?? match[3]) as string))].sort();
-    const wanted = { appId, version, build, symbolIds };
-    return remember(this.found, JSON.stringify(wanted), async () => {
-      const files = await findSymbolFiles(this.parts.database, wanted);
-      return files.map(({ sha256, fileName, ...tied }) => ({ ...tied, paths: pathsOf(this.parts.symbols, { sha256, fileName }) }));
-    });
-  }
-}
-
-/** Ids as they stand in a stored report: of images, frames and modules, and the one an obfuscator puts in place of a file. */
-const printedId = /"symbolId":"([0-9a-fA-F-]{1,200})"|"r8-map-id-([0-9a-fA-F]{1,200})"|"module":"([0-9a-fA-F]{32})[#"]/g;
-
-function remember<Key, Value>(known: Map<Key, Promise<Value>>, key: Key, find: () => Promise<Value>): Promise<Value> {
-  let value = known.get(key);
-  if (!value) {
-    value = find();
-    known.set(key, value);
-  }
-  return value;
 }

@@ -1,9 +1,9 @@
 import type { CommonSteps } from '@rough-ember/core/cases/common-steps';
 import type { Grouping } from '@rough-ember/core/grouping/group-report';
 import type { Term } from '@rough-ember/core/report-index/report-terms';
-import type { Result } from '@rough-ember/core/result';
 import type { TiedFile } from '@rough-ember/core/symbolicate/file-set';
-import type { ReadableReport } from '@rough-ember/core/symbolicate/readable-report';
+import type { Job } from '@rough-ember/store/jobs';
+import type { MadeOfReport } from '@rough-ember/store/processing';
 import type { previewScrub } from '../intake/preview-scrub.ts';
 import type { Taken } from '../intake/receive.ts';
 import type { IntakeSender, takeFile } from '../intake/take.ts';
@@ -27,9 +27,8 @@ export interface ReportTask {
   readonly files: readonly TiedIndex[];
 }
 
-export interface ProcessedTask {
-  readonly readable: ReadableReport;
-  readonly grouping: Grouping;
+/** What processing made of a report; what may be large comes as the text that is stored. */
+export interface ProcessedTask extends MadeOfReport {
   readonly terms: readonly Term[];
 }
 
@@ -55,8 +54,11 @@ export interface Tasks {
   takeFile(sender: IntakeSender, file: Parameters<typeof takeFile>[2]): Promise<Taken>;
   readonly previewScrub: typeof previewScrub;
   readonly indexSymbolFile: typeof indexFileOnDisk;
-  /** One outcome for each report, in order; a report that cannot be processed does not cost the others. */
-  processReports(reports: readonly ReportTask[]): Promise<Result<ProcessedTask, 'failed'>[]>;
+  /**
+   * Reads, symbolicates, groups and stores the reports of jobs, which are done then. Gives the problem of each in order, null
+   * where there was none; a report that cannot be processed does not cost the others.
+   */
+  processReports(jobs: readonly Job[], symbolsFolder: string): Promise<(string | null)[]>;
   /** The terms of each report, in order. */
   termsOfReports(reports: readonly TermsTask[]): Term[][];
   /** The grouping of each report under rules, in order. */

@@ -19,6 +19,8 @@ import { previewScrub } from '../intake/preview-scrub.ts';
 import { settled } from '../intake/receive.ts';
 import { takeBatch, takeFile, takeOtlp } from '../intake/take.ts';
 import { indexFileOnDisk, openIndexOnDisk } from '../symbols/index-file-on-disk.ts';
+import { symbolPlaces } from '../symbols/symbol-store.ts';
+import { processReports } from './process-reports.ts';
 import type { ProcessedTask, ReportTask, Tasks, TermsTask, TiedIndex } from './tasks.ts';
 
 /** Indexes that were used last stay open; a build's reports come in crowds. */
@@ -55,9 +57,12 @@ async function processReport(task: ReportTask): Promise<Result<ProcessedTask, 'f
   try {
     const report = JSON.parse(task.body) as Report;
     const readable = await symbolicateWith(task.files, report, task.ourPackages);
+    const { explanation, ...grouping } = groupReport(groupingContext(report), readable, rulesOf(task.groupingRules));
     return success({
-      readable,
-      grouping: groupReport(groupingContext(report), readable, rulesOf(task.groupingRules)),
+      readable: JSON.stringify(readable),
+      explanation: JSON.stringify(explanation),
+      needs: readable.needs,
+      grouping,
       terms: termsOfReport(report, readable, new Set(task.filterable)),
     });
   } catch (error) {
@@ -110,7 +115,7 @@ const tasks: Tasks = {
   takeFile: (sender, file) => settled(takeFile(database(), sender, file)),
   previewScrub,
   indexSymbolFile: indexFileOnDisk,
-  processReports: (reports) => Promise.all(reports.map(processReport)),
+  processReports: (jobs, symbolsFolder) => processReports(database(), symbolPlaces(symbolsFolder), jobs, processReport),
   termsOfReports: (reports) => reports.map(termsAgain),
   commonSteps: (bodies) => commonSteps(bodies.map((body) => ((JSON.parse(body) as Report).trail ?? []).map(wordStep))),
   regroup: (reports, rules) => {

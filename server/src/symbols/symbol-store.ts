@@ -6,20 +6,36 @@ import { pipeline } from 'node:stream/promises';
 import { indexFormatVersion } from '@rough-ember/core/symbols/index-file';
 
 /** Where uploaded files and their indexes lie, by content. A folder here; an object store can stand behind the same calls. */
-export interface SymbolStore {
+export interface SymbolStore extends SymbolPlaces {
   /** Streams bytes in and keeps them under their SHA-256. */
   keep(chunks: AsyncIterable<Buffer>): Promise<{ sha256: Buffer; sizeBytes: number }>;
-  /** Path of the original file. */
-  originalPath(sha256: Buffer): string;
   /** Whether the original is on disk. */
   has(sha256: Buffer): Promise<boolean>;
   /** Takes an original that is not what was uploaded out of the way, so that the next upload puts it right. */
   setAside(sha256: Buffer): Promise<void>;
-  /** Path of its index in the format this program writes. */
-  indexPath(sha256: Buffer): string;
   /** Every file that lies in the folder; what is still coming in has no content yet. */
   list(): AsyncGenerator<StoredFile>;
 }
+
+/** Where a content and its index lie; a worker thread needs no more than that of a store. */
+export interface SymbolPlaces {
+  readonly folder: string;
+  /** Path of the original file. */
+  originalPath(sha256: Buffer): string;
+  /** Path of its index in the format this program writes. */
+  indexPath(sha256: Buffer): string;
+}
+
+const placeIn = (folder: string, sha256: Buffer): string => {
+  const name = sha256.toString('hex');
+  return join(folder, name.slice(0, 2), name);
+};
+
+export const symbolPlaces = (folder: string): SymbolPlaces => ({
+  folder,
+  originalPath: (sha256) => `${placeIn(folder, sha256)}.original`,
+  indexPath: (sha256) => `${placeIn(folder, sha256)}.index${indexFormatVersion}`,
+});
 
 /** A file as it lies on disk: an original, an index, or the beginning of an upload. */
 export interface StoredFile {
@@ -34,13 +50,9 @@ export interface StoredFile {
 export async function openSymbolStore(folder: string): Promise<SymbolStore> {
   const incoming = join(folder, 'incoming');
   await mkdir(incoming, { recursive: true });
-  const place = (sha256: Buffer) => {
-    const name = sha256.toString('hex');
-    return join(folder, name.slice(0, 2), name);
-  };
+  const place = (sha256: Buffer) => placeIn(folder, sha256);
   return {
-    originalPath: (sha256) => `${place(sha256)}.original`,
-    indexPath: (sha256) => `${place(sha256)}.index${indexFormatVersion}`,
+    ...symbolPlaces(folder),
     has: (sha256) =>
       access(`${place(sha256)}.original`).then(
         () => true,

@@ -2,12 +2,15 @@ import { z } from 'zod';
 import { attachmentItemSchema } from '../attachment.ts';
 import type { Item } from '../item.ts';
 import { itemSchema } from '../item.ts';
+import { reportLimits } from '../limits.ts';
 import { reportSchema } from '../report.ts';
 import { sessionItemSchema } from '../session.ts';
+import { activityLimits } from '../session-activity.ts';
 import { type TrailEvent, trailEventSchema } from '../trail.ts';
 import { cutStacks } from './cut-stacks.ts';
 import { withRemarks } from './fit-report.ts';
 import { clipText, flattenAttributes, flattenFlags } from './flatten-values.ts';
+import { pruneValues } from './prune-values.ts';
 import { putRight, type StandIn } from './put-right.ts';
 import { Remarks } from './remarks.ts';
 
@@ -39,12 +42,16 @@ const schemas = {
  * each change is told. What was given is changed in place.
  */
 export function mendItem(given: unknown, context: MendContext): MendedItem {
+  const remarks = new Remarks();
+  // Only a long text can hold more than can be looked at value by value.
+  const pruned = context.text.length > longText ? pruneValues(given) : 0;
+  if (pruned > 0) remarks.note([], `${pruned} values were left out, for they are more than an item may have or lie too deep`);
+  if (given !== null && typeof given === 'object') cutLists(given as Given, remarks);
   const fits = itemSchema.safeParse(given);
-  if (fits.success) return { ok: true, item: fits.data, remarks: [] };
+  if (fits.success) return finished(fits.data, remarks);
   const type = typeOf(given);
   if (type === null) return { ok: false, error: fits.error };
   const item = given as Given;
-  const remarks = new Remarks();
   if (item.type !== type) {
     remarks.note(['type'], `was taken to be "${type}"`);
     item.type = type;
@@ -52,9 +59,38 @@ export function mendItem(given: unknown, context: MendContext): MendedItem {
   if (type !== 'attachment') preparedParts(item, remarks);
   const mended = putRight(schemas[type], item, { standIn: standInsOf(type, item, context), remarks });
   if (!mended.ok) return { ok: false, error: fits.error };
+  return finished(mended.value, remarks);
+}
+
+function finished(item: Item, remarks: Remarks): MendedItem {
   const told = remarks.list();
-  const kept: Item = mended.value;
-  return { ok: true, item: kept.type === 'report' ? withRemarks(kept, told) : kept, remarks: told };
+  return { ok: true, item: item.type === 'report' ? withRemarks(item, told) : item, remarks: told };
+}
+
+const longText = 100_000;
+
+/** Lists with more entries than are kept are cut before the entries are looked at. */
+const listLimits: Readonly<Record<string, number>> = {
+  exceptions: reportLimits.exceptions,
+  threads: reportLimits.threads,
+  images: reportLimits.images,
+  sections: reportLimits.sections,
+  trail: reportLimits.trailEvents,
+  remarks: reportLimits.remarks,
+  screens: activityLimits.screens,
+  requests: activityLimits.requests,
+};
+
+function cutLists(item: Given, remarks: Remarks): void {
+  for (const [name, limit] of Object.entries(listLimits)) {
+    const list = item[name];
+    if (!Array.isArray(list) || list.length <= limit) continue;
+    remarks.note([name], `has ${list.length} entries; ${limit} were kept`);
+    // Of what happened before, the end counts.
+    item[name] = name === 'trail' ? list.slice(-limit) : list.slice(0, limit);
+  }
+  const cut = cutStacks(item);
+  if (cut > 0) remarks.note([], `${cut} frames were cut out of the middle of stacks that are too long`);
 }
 
 /** An event of a trail as it can be kept; null when nothing can be made of it. */
@@ -82,7 +118,7 @@ function typeOf(given: unknown): keyof typeof schemas | null {
   return state !== undefined && startedAt !== undefined ? 'session' : null;
 }
 
-/** What a schema alone cannot put right: nested values, and stacks that are cut where they matter least. */
+/** What a schema alone cannot put right: values within values, and exceptions of another form. */
 function preparedParts(item: Given, remarks: Remarks): void {
   item.attributes = flattenAttributes(item.attributes, ['attributes'], remarks);
   item.flags = flattenFlags(item.flags, ['flags'], remarks);
@@ -92,8 +128,6 @@ function preparedParts(item: Given, remarks: Remarks): void {
         event.attributes = flattenAttributes(event.attributes, ['trail', at, 'attributes'], remarks);
     });
   if (Array.isArray(item.exceptions)) item.exceptions = item.exceptions.map(exceptionOf);
-  const cut = cutStacks(item);
-  if (cut > 0) remarks.note([], `${cut} frames were cut out of the middle of stacks that are too long`);
 }
 
 /** An exception that came as the text of its stack is one all the same. */

@@ -1,5 +1,4 @@
 import type { z } from 'zod';
-import { cutMiddle } from './cut-stacks.ts';
 import { clipText } from './flatten-values.ts';
 import type { Remarks } from './remarks.ts';
 
@@ -54,7 +53,7 @@ class Mender {
     const value = this.at(path);
     if (value === gone) return true;
     if (issue.code === 'unrecognized_keys') return this.dropUnknown(value, path, issue.keys);
-    const fitting = fit(issue, value, path);
+    const fitting = fit(issue, value);
     if (fitting) return this.set(path, fitting.value, fitting.words);
     return this.replace(path, value, issue.message);
   }
@@ -115,14 +114,11 @@ class Mender {
 
 const lowerFirst = (message: string): string => message.charAt(0).toLowerCase() + message.slice(1);
 
-/** A list whose end counts more than its beginning. */
-const newestLast: ReadonlySet<PropertyKey> = new Set(['trail']);
-
 /** The same value made to fit, when it is only too long, too large, or of another type. */
-function fit(issue: Issue, value: unknown, path: Path): { value: unknown; words: string } | null {
+function fit(issue: Issue, value: unknown): { value: unknown; words: string } | null {
   switch (issue.code) {
     case 'too_big':
-      return shorten(value, Number(issue.maximum), path.at(-1) as PropertyKey);
+      return shorten(value, Number(issue.maximum));
     case 'too_small':
       return typeof value === 'number' ? { value: Number(issue.minimum), words: `is too small and became ${issue.minimum}` } : null;
     case 'invalid_type':
@@ -138,13 +134,12 @@ function fit(issue: Issue, value: unknown, path: Path): { value: unknown; words:
   }
 }
 
-function shorten(value: unknown, maximum: number, name: PropertyKey): { value: unknown; words: string } | null {
+function shorten(value: unknown, maximum: number): { value: unknown; words: string } | null {
   if (typeof value === 'string') return { value: clipText(value, maximum), words: `was clipped to ${maximum} characters` };
   if (typeof value === 'number') return { value: maximum, words: `is too large and became ${maximum}` };
   if (Array.isArray(value)) {
     const words = `has ${value.length} entries; ${maximum} were kept`;
-    if (name === 'frames') return { value: cutMiddle(value, maximum).kept, words };
-    return { value: newestLast.has(name) ? value.slice(-maximum) : value.slice(0, maximum), words };
+    return { value: value.slice(0, maximum), words };
   }
   if (typeof value !== 'object' || value === null) return null;
   const pairs = Object.entries(value);
