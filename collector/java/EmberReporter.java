@@ -69,14 +69,23 @@ public final class EmberReporter {
   /** More waiting reports than these and the oldest are given up. */
   private static final int MAXIMUM_FILES = 40;
   private static final int MAXIMUM_STACK_CHARACTERS = 60_000;
+  private static final int MAXIMUM_MESSAGE = 16_000;
   private static final int MAXIMUM_NAME = 300;
   private static final int MAXIMUM_TRAIL = 100;
   private static final int MAXIMUM_SCREENS = 200;
   private static final int MAXIMUM_REQUESTS = 100;
   private static final int LAST_DURATION_BUCKET = 239;
 
+  /** Of one request, so that a day without a server ends in several that each can be taken. */
+  private static final int BATCH_FILES = 20;
+
   private final Options options;
+  /** It is off: a debug build, or something went wrong at its start. Every call is taken, and nothing happens. */
+  private final boolean off;
   private final String installationId;
+  /** Held while something is sent, and never while the app waits: nothing but sending takes it. */
+  private final Object sending = new Object();
+  private boolean toldRefusal = false;
   private final String sessionId = UUID.randomUUID().toString();
   private final String startedAt = now();
   private final long began = System.currentTimeMillis();
@@ -85,17 +94,21 @@ public final class EmberReporter {
   private final Map<String, RequestCounts> requests = new LinkedHashMap<>();
   private int sequence = 0;
 
-  private EmberReporter(Options options) throws IOException {
+  private EmberReporter(Options options, boolean off) throws IOException {
     this.options = options;
-    if (!options.folder.isDirectory() && !options.folder.mkdirs()) throw new IOException("no folder " + options.folder);
-    this.installationId = installation();
+    this.off = off;
+    if (!off && !options.folder.isDirectory() && !options.folder.mkdirs()) throw new IOException("no folder " + options.folder);
+    this.installationId = off ? UUID.randomUUID().toString() : installation();
   }
 
-  /** Starts reporting; sends what the last launch left on a thread of its own. Null when this build is not to report. */
+  /**
+   * Starts reporting; sends what the last launch left on a thread of its own. Gives a reporter that does nothing when this build is
+   * not to report, and when it cannot.
+   */
   public static EmberReporter install(Options options) {
-    if (options.buildType.equals("debug") && !options.inDebugBuilds) return null;
+    if ("debug".equals(options.buildType) && !options.inDebugBuilds) return idle(options, "debug builds are not reported");
     try {
-      final EmberReporter reporter = new EmberReporter(options);
+      final EmberReporter reporter = new EmberReporter(options, false);
       final Thread.UncaughtExceptionHandler earlier = Thread.getDefaultUncaughtExceptionHandler();
       Thread.setDefaultUncaughtExceptionHandler((thread, thrown) -> {
         reporter.keep(thread, thrown, "crash");
@@ -108,20 +121,36 @@ public final class EmberReporter {
       reporter.write("session", reporter.session("open"));
       reporter.sendInBackground();
       return reporter;
-    } catch (IOException | RuntimeException problem) {
+    } catch (Throwable problem) {
       // An app must run without its reporter.
-      return null;
+      return idle(options, problem.toString());
     }
+  }
+
+  private static EmberReporter idle(Options options, String why) {
+    tell("is off: " + why);
+    try {
+      return new EmberReporter(options, true);
+    } catch (IOException impossible) {
+      throw new IllegalStateException(impossible);
+    }
+  }
+
+  /** What its developer should know; Android shows it in its log. */
+  private static void tell(String words) {
+    System.err.println("Rough Ember " + words);
   }
 
   /** Reports an error that the app handled, and goes on. */
   public void report(Throwable thrown) {
+    if (off || thrown == null) return;
     keep(Thread.currentThread(), thrown, "error");
     sendInBackground();
   }
 
   /** Says which screen is shown now. */
   public synchronized void screen(String given) {
+    if (off) return;
     String name = clip(given, MAXIMUM_NAME);
     if (name.isEmpty()) return;
     note("{\"kind\":\"screen\",\"at\":" + quote(now()) + ",\"name\":" + quote(name) + "}");
@@ -135,6 +164,7 @@ public final class EmberReporter {
    * @param status of HTTP; 0 when no answer came
    */
   public synchronized void request(String givenMethod, String givenHost, String givenPath, int status, long givenMs) {
+    if (off) return;
     String method = clip(givenMethod, 20);
     String host = clip(givenHost, MAXIMUM_NAME);
     String path = clip(givenPath, 1_000);
@@ -169,24 +199,40 @@ public final class EmberReporter {
     final Map<Integer, Integer> durations = new TreeMap<>();
   }
 
-  /** Says that the session is over. */
+  /** Says that the session is over. What waits is sent by a thread of its own, or else at the next launch. */
   public void end() {
-    write("session", session("ended"));
-    send();
+    if (off) return;
+    try {
+      write("session", session("ended"));
+      sendInBackground();
+    } catch (RuntimeException | Error problem) {
+      tell("could not end its session: " + problem);
+    }
+  }
+
+  /** Waits until what is kept was sent, but no longer than told: for programs that end when their work is done. */
+  public void flush(long mostMs) {
+    if (off) return;
+    try {
+      Thread thread = sendInBackground();
+      if (thread != null) thread.join(Math.max(1, mostMs));
+    } catch (InterruptedException interrupted) {
+      Thread.currentThread().interrupt();
+    }
   }
 
   private void keep(Thread thread, Throwable thrown, String kind) {
     try {
-      StringWriter stack = new StringWriter();
-      thrown.printStackTrace(new PrintWriter(stack));
-      String text = stack.toString();
+      String text = stackOf(thrown);
       if (text.length() > MAXIMUM_STACK_CHARACTERS) text = text.substring(0, MAXIMUM_STACK_CHARACTERS);
       String state = null;
       try {
         state = options.stateAtCrash == null ? null : options.stateAtCrash.toJson();
-      } catch (RuntimeException problem) {
+      } catch (Throwable problem) {
         state = "{\"stateAtCrash\":" + quote("failed: " + problem) + "}";
       }
+      // A text that is no JSON would make the whole report none.
+      if (state != null && !new JsonCheck(state).isObject()) state = "{\"stateAtCrash\":" + quote(clip(state, 4_000)) + "}";
       write("report", "{\"type\":\"report\",\"id\":" + quote(UUID.randomUUID().toString())
           + ",\"kind\":" + quote(kind)
           + ",\"occurredAt\":" + quote(now())
@@ -194,13 +240,34 @@ public final class EmberReporter {
           + context()
           + ",\"threads\":[{\"name\":" + quote(thread.getName()) + ",\"crashed\":true}]"
           + ",\"exceptions\":[{\"type\":" + quote(thrown.getClass().getName())
-          + ",\"message\":" + (thrown.getMessage() == null ? "null" : quote(thrown.getMessage()))
+          + ",\"message\":" + messageOf(thrown)
           + ",\"stack\":" + quote(text) + "}]"
           + ",\"trail\":" + trail()
           + (state == null ? "" : ",\"attributes\":" + state) + "}");
       if (kind.equals("crash")) write("session", session("crashed"));
     } catch (RuntimeException | Error problem) {
       // Whatever happens here must not hide the crash itself.
+    }
+  }
+
+  private static String stackOf(Throwable thrown) {
+    StringWriter stack = new StringWriter();
+    try {
+      thrown.printStackTrace(new PrintWriter(stack));
+    } catch (Throwable problem) {
+      // What was printed until then says something, too; the frames are there whatever the exception says of itself.
+      for (StackTraceElement frame : thrown.getStackTrace()) stack.append("\tat ").append(frame.toString()).append('\n');
+    }
+    return stack.toString();
+  }
+
+  /** A message is made by the exception's own code, which may fail. */
+  private static String messageOf(Throwable thrown) {
+    try {
+      String message = thrown.getMessage();
+      return message == null ? "null" : quote(clip(message, MAXIMUM_MESSAGE));
+    } catch (Throwable problem) {
+      return "null";
     }
   }
 
@@ -260,39 +327,154 @@ public final class EmberReporter {
     return files;
   }
 
-  private void sendInBackground() {
-    Thread thread = new Thread(this::send, "ember-reporter");
-    thread.setDaemon(true);
-    thread.start();
+  private Thread sendInBackground() {
+    try {
+      Thread thread = new Thread(this::send, "ember-reporter");
+      thread.setDaemon(true);
+      thread.start();
+      return thread;
+    } catch (RuntimeException | Error problem) {
+      // No thread is to be had: what waits is sent at the next launch.
+      return null;
+    }
   }
 
-  /** Sends everything that waits in one batch; what the server took, or will never take, is deleted. */
-  private synchronized void send() {
-    File[] files = waiting();
-    if (files.length == 0) return;
+  /** Sends what waits, batch by batch, until nothing waits or the server cannot be reached. */
+  private void send() {
+    synchronized (sending) {
+      try {
+        int batch = BATCH_FILES;
+        for (File[] files = waiting(); files.length > 0; files = waiting()) {
+          File[] some = Arrays.copyOf(files, Math.min(batch, files.length));
+          int status = sendBatch(some);
+          // Too large together: the largest goes alone, and what is too large alone is given up.
+          if (status == 413 && some.length > 1) {
+            batch = 1;
+            continue;
+          }
+          if (status != 202 && status != 400 && status != 413) return;
+          for (File file : some) if (!file.delete()) return;
+        }
+      } catch (IOException | RuntimeException | Error problem) {
+        // The server is away, or nonsense came back: the files stay.
+      }
+    }
+  }
+
+  private int sendBatch(File[] files) throws IOException {
     List<String> lines = new ArrayList<>();
     for (File file : files) {
       String line = read(file);
       if (line != null) lines.add(line);
     }
+    HttpURLConnection connection = (HttpURLConnection) new URL(options.server + "/intake/v1/batch").openConnection();
     try {
-      HttpURLConnection connection = (HttpURLConnection) new URL(options.server + "/intake/v1/batch").openConnection();
       connection.setRequestMethod("POST");
       connection.setConnectTimeout(10_000);
       connection.setReadTimeout(20_000);
       connection.setDoOutput(true);
       connection.setRequestProperty("authorization", "Bearer " + options.key);
       connection.setRequestProperty("content-type", "application/x-ndjson");
-      connection.setRequestProperty("user-agent", "ember-reporter-java/1");
+      connection.setRequestProperty("user-agent", "ember-reporter-java/2");
       try (OutputStream out = connection.getOutputStream()) {
         out.write(String.join("\n", lines).getBytes(StandardCharsets.UTF_8));
       }
       int status = connection.getResponseCode();
-      // 400 names lines that would be refused again; everything else may go better at the next launch.
-      if (status == 202 || status == 400 || status == 413) for (File file : files) file.delete();
+      if (status >= 400 && status < 500 && status != 429) tellRefusal(status, connection.getErrorStream());
+      return status;
+    } finally {
       connection.disconnect();
-    } catch (IOException problem) {
-      // The server is away: the files stay.
+    }
+  }
+
+  /** Says once why the server refused something: whoever develops the app should see it, and nobody else can mend it. */
+  private void tellRefusal(int status, InputStream body) {
+    if (toldRefusal) return;
+    toldRefusal = true;
+    String said = "";
+    if (body != null)
+      try (InputStream in = body) {
+        byte[] part = new byte[2_000];
+        int count = in.read(part);
+        if (count > 0) said = new String(part, 0, count, StandardCharsets.UTF_8);
+      } catch (IOException problem) {
+        said = problem.toString();
+      }
+    tell("was refused something by its server (status " + status + "): " + said);
+  }
+
+  /** Whether a text is one JSON object (RFC 8259); it reads, and makes nothing of what it reads. */
+  private static final class JsonCheck {
+    private static final int DEEPEST = 40;
+    private final String text;
+    private int at = 0;
+
+    JsonCheck(String text) {
+      this.text = text;
+    }
+
+    boolean isObject() {
+      blanks();
+      return at < text.length() && text.charAt(at) == '{' && value(0) && atEnd();
+    }
+
+    private boolean atEnd() {
+      blanks();
+      return at == text.length();
+    }
+
+    private void blanks() {
+      while (at < text.length() && " \t\r\n".indexOf(text.charAt(at)) >= 0) at++;
+    }
+
+    private boolean takes(char letter) {
+      blanks();
+      if (at >= text.length() || text.charAt(at) != letter) return false;
+      at++;
+      return true;
+    }
+
+    private boolean value(int depth) {
+      blanks();
+      if (at >= text.length() || depth > DEEPEST) return false;
+      char letter = text.charAt(at);
+      if (letter == '{') return members(depth);
+      if (letter == '[') return elements(depth);
+      if (letter == '"') return string();
+      int from = at;
+      while (at < text.length() && ",]} \t\r\n".indexOf(text.charAt(at)) < 0) at++;
+      return text.substring(from, at).matches("true|false|null|-?(0|[1-9]\\d*)(\\.\\d+)?([eE][+-]?\\d+)?");
+    }
+
+    private boolean members(int depth) {
+      at++;
+      if (takes('}')) return true;
+      do {
+        blanks();
+        if (at >= text.length() || text.charAt(at) != '"' || !string() || !takes(':') || !value(depth + 1)) return false;
+      } while (takes(','));
+      return takes('}');
+    }
+
+    private boolean elements(int depth) {
+      at++;
+      if (takes(']')) return true;
+      do {
+        if (!value(depth + 1)) return false;
+      } while (takes(','));
+      return takes(']');
+    }
+
+    private boolean string() {
+      for (at++; at < text.length(); at++) {
+        char letter = text.charAt(at);
+        if (letter == '\\') at++;
+        else if (letter == '"') {
+          at++;
+          return true;
+        } else if (letter < ' ') return false;
+      }
+      return false;
     }
   }
 

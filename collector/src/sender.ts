@@ -1,9 +1,10 @@
 import type { Outbox } from './outbox.ts';
 
-const batchItems = 50;
+const mostBatchItems = 50;
 const gatherMs = 300;
 const firstWaitMs = 1_000;
 const longestWaitMs = 300_000;
+const mostTold = 20;
 
 export interface SenderParts {
   readonly outbox: Outbox;
@@ -11,6 +12,8 @@ export interface SenderParts {
   readonly key: string;
   /** The platform's own fetch, taken before it is watched for the trail. */
   readonly fetch: typeof fetch;
+  /** Says something to whoever develops the app; taken before the console is watched for the trail. */
+  readonly tell: (words: string) => void;
 }
 
 /** Sends what waits, in batches, one at a time; steps back when the server is away or asks for it. */
@@ -21,6 +24,8 @@ export class Sender {
   /** The server asked, or failed: until then nothing is sent, whoever wants it. */
   private notBefore = 0;
   private refused = false;
+  private batchItems = mostBatchItems;
+  private readonly told = new Set<string>();
 
   constructor(private readonly parts: SenderParts) {}
 
@@ -48,7 +53,7 @@ export class Sender {
   private async send(): Promise<void> {
     const { outbox, server, key, fetch: send } = this.parts;
     while (outbox.size > 0 && !this.refused) {
-      const items = outbox.first(batchItems);
+      const items = outbox.first(this.batchItems);
       let answer: Response;
       try {
         answer = await send(`${server}/intake/v1/batch`, {
@@ -62,13 +67,39 @@ export class Sender {
         return this.later();
       }
       // 400 names refused lines: they would be refused again, and the others were taken.
-      if (answer.ok || answer.status === 400 || answer.status === 413) {
+      if (answer.ok || answer.status === 400) {
+        await this.tell(answer);
         outbox.remove(items);
         this.failures = 0;
+      } else if (answer.status === 413) {
+        await this.tell(answer);
+        // Too large together: one at a time, and what is too large alone is given up.
+        if (items.length > 1) this.batchItems = 1;
+        else outbox.remove(items);
       } else if (answer.status === 401 || answer.status === 403) {
+        await this.tell(answer);
         // A key that is not taken will not be taken in this launch; what waits stays for the next.
         this.refused = true;
       } else return this.later(Number(answer.headers.get('retry-after')) * 1_000 || 0);
+    }
+  }
+
+  /**
+   * Says once on the console what a server refused, changed or kept apart, and why: whoever develops the app should see it, and
+   * nobody else can mend it. An answer that is none of ours says nothing.
+   */
+  private async tell(answer: Response): Promise<void> {
+    const said = await answer.json().catch(() => null);
+    const items: { outcome?: string; reason?: string; remarks?: string[] }[] = Array.isArray(said?.items) ? said.items : [];
+    const words = [
+      ...(answer.ok || answer.status === 400 ? [] : [`${said?.error?.message ?? `status ${answer.status}`} ${said?.error?.remedy ?? ''}`]),
+      ...items.flatMap((item) => (item?.outcome === 'refused' || item?.outcome === 'apart' ? [`${item.outcome}: ${item.reason}`] : [])),
+      ...items.flatMap((item) => (Array.isArray(item?.remarks) ? item.remarks.map((remark) => `put right: ${remark}`) : [])),
+    ];
+    for (const word of words) {
+      if (this.told.has(word) || this.told.size >= mostTold) continue;
+      this.told.add(word);
+      this.parts.tell(`Rough Ember, ${word}`);
     }
   }
 

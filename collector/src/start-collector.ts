@@ -2,6 +2,7 @@ import { describeError } from './describe-error.ts';
 import type { Attributes, AttributeValue, Item, Kind } from './item.ts';
 import type { CollectorOptions } from './options.ts';
 import { Outbox } from './outbox.ts';
+import { plain } from './plain.ts';
 import { Sender } from './sender.ts';
 import { Session } from './session.ts';
 import { defaultStorage } from './storage.ts';
@@ -39,7 +40,10 @@ export function startCollector(options: CollectorOptions): Collector {
   } catch {
     // Without room every launch counts as an installation of its own.
   }
-  if (options.buildType === 'debug' && options.inDebugBuilds !== true) return idle(installationId);
+  if (options.buildType === 'debug' && options.inDebugBuilds !== true) {
+    console.info('Rough Ember collects nothing from this debug build; set inDebugBuilds to change that.');
+    return idle(installationId);
+  }
 
   const outbox = new Outbox(storage);
   const sender = new Sender({
@@ -47,6 +51,7 @@ export function startCollector(options: CollectorOptions): Collector {
     server: options.server.replace(/\/+$/, ''),
     key: options.key,
     fetch: globalThis.fetch.bind(globalThis),
+    tell: console.warn.bind(console),
   });
   const attributes: Record<string, AttributeValue> = {};
   const flags: Record<string, string> = {};
@@ -73,7 +78,7 @@ export function startCollector(options: CollectorOptions): Collector {
       // A hook that fails must not let through what it was meant to take out.
       kept = null;
     }
-    if (kept) outbox.add(kept);
+    if (kept) outbox.add(plain(kept) as Item);
     sender.soon();
   };
 
@@ -117,7 +122,9 @@ export function startCollector(options: CollectorOptions): Collector {
   const stopHearing =
     options.uncaught === false
       ? () => {}
-      : hearUncaught((thrown, kind, how) => report(thrown, kind, how === 'rejection' ? { 'javascript.unhandledRejection': true } : {}));
+      : hearUncaught((thrown, kind, how) =>
+          quietly(() => report(thrown, kind, how === 'rejection' ? { 'javascript.unhandledRejection': true } : {})),
+        );
   const onHide = () => {
     if (session) keep(session.item('ended'));
     void sender.now();
@@ -131,12 +138,12 @@ export function startCollector(options: CollectorOptions): Collector {
 
   return {
     installationId,
-    report: (thrown, { kind = 'error', attributes: more = {} } = {}) => report(thrown, kind, more),
+    report: (thrown, { kind = 'error', attributes: more = {} } = {}) => quietly(() => report(thrown, kind, more)),
     wrap:
       (work) =>
       (...all) => {
         const failed = (thrown: unknown): never => {
-          report(thrown, 'error', {});
+          quietly(() => report(thrown, 'error', {}));
           throw thrown;
         };
         try {
@@ -146,8 +153,8 @@ export function startCollector(options: CollectorOptions): Collector {
           return failed(thrown);
         }
       },
-    note: (name, more = {}) => trail.note({ kind: 'custom', name, attributes: more }),
-    screen: (name) => trail.note({ kind: 'screen', name }),
+    note: (name, more = {}) => quietly(() => trail.note({ kind: 'custom', name: String(name), attributes: plain(more) as Attributes })),
+    screen: (name) => quietly(() => trail.note({ kind: 'screen', name: String(name) })),
     attribute: (name, value) => {
       if (value === null) delete attributes[name];
       else attributes[name] = value;
@@ -155,7 +162,7 @@ export function startCollector(options: CollectorOptions): Collector {
     flag: (name, variant) => {
       if (variant === null) delete flags[name];
       else flags[name] = variant;
-      trail.note({ kind: 'flag', name, variant: variant ?? 'none' });
+      quietly(() => trail.note({ kind: 'flag', name, variant: String(variant ?? 'none') }));
     },
     person: (id) => {
       personId = id;
@@ -165,10 +172,23 @@ export function startCollector(options: CollectorOptions): Collector {
       page.removeEventListener?.('pagehide', onHide);
       stopHearing();
       stopWatching();
-      if (session) keep(session.item('ended'));
+      if (session) quietly(() => keep(session.item('ended')));
       await sender.now();
     },
   };
+}
+
+/** Whatever fails in here is no trouble of the app. */
+function quietly(work: () => void): void {
+  try {
+    work();
+  } catch (problem) {
+    try {
+      console.warn(`Rough Ember could not keep something: ${String(problem)}`);
+    } catch {
+      // Nobody can be told.
+    }
+  }
 }
 
 /** What a debug build gets: every call is taken, and nothing is collected. */

@@ -9,6 +9,10 @@ public final class ReportingGuide {
         options.deviceModel = "OD-40";
         options.stateAtCrash = () -> "{\"screen\":\"" + (arguments.length > 3 ? arguments[3] : "none") + "\",\"zoom\":14}";
         EmberReporter reporter = EmberReporter.install(options);
+        if (arguments.length > 3 && arguments[3].equals("stopwatch")) {
+            stopwatch(reporter);
+            return;
+        }
         reporter.screen("home");
         reporter.request("GET", "tiles.larkfield.example", "/v2/{zoom}/{x}/{y}", 504, 8_000);
         if (arguments.length > 3) {
@@ -16,6 +20,33 @@ public final class ReportingGuide {
             Guide.main(new String[] {arguments[3]});
         } else {
             reporter.end();
+            reporter.flush(20_000);
+        }
+    }
+
+    /** Prints how long the slowest call took, in milliseconds, while the server takes its time. */
+    private static void stopwatch(EmberReporter reporter) {
+        long slowest = 0;
+        for (int turn = 0; turn < 60; turn++) {
+            long began = System.nanoTime();
+            if (turn % 4 == 0) reporter.screen("home " + turn);
+            else if (turn % 4 == 1) reporter.request("GET", "tiles.larkfield.example", "/v2/{zoom}/{x}/{y}", 200, turn);
+            else if (turn % 4 == 2) reporter.report(new Selfish("turn " + turn));
+            else reporter.end();
+            if (turn >= 8) slowest = Math.max(slowest, System.nanoTime() - began);
+        }
+        System.out.println("slowest " + slowest / 1_000_000);
+    }
+
+    /** An exception whose own code fails, as the host's code may. */
+    private static final class Selfish extends RuntimeException {
+        Selfish(String message) {
+            super(message);
+        }
+
+        @Override
+        public String getMessage() {
+            throw new IllegalStateException("says nothing");
         }
     }
 }

@@ -1,5 +1,6 @@
 import { resolve } from 'node:path';
 import { z } from 'zod';
+import { isProxyName } from './http/remote-address.ts';
 
 const port = z.coerce
   .number({ error: 'must be a whole number from 0 to 65535' })
@@ -35,6 +36,11 @@ const settingsSchema = z.object({
     .default(200_000),
   EMBER_DEMO_LIFE: z.enum(['on', 'off']).default('on'),
   EMBER_OWNER_EMAIL: z.email({ error: 'must be a mail address' }).optional(),
+  EMBER_TRUSTED_PROXIES: z
+    .string()
+    .default('')
+    .transform((text) => text.split(/[\s,]+/).filter((name) => name !== ''))
+    .refine((names) => names.every(isProxyName), { error: 'must be addresses or networks such as 10.0.0.0/8, with commas between them' }),
   EMBER_PUBLIC_URL: z.url({ protocol: /^https?$/, error: 'must be an http or https address' }).optional(),
   EMBER_SOURCES_DIR: z.string().min(1).optional(),
   EMBER_WORKERS: z.coerce.number().int().min(1).max(64).default(2),
@@ -66,6 +72,8 @@ export interface Settings {
   readonly ownerEmail: string;
   /** Address under which people and devices reach this server. */
   readonly publicUrl: string | undefined;
+  /** Whose forwarded addresses count. */
+  readonly trustedProxies: readonly string[];
   /** Folder under which apps may name folders or checkouts of their sources. */
   readonly sourcesFolder: string | undefined;
   readonly workers: number;
@@ -99,6 +107,7 @@ export function readSettings(environment: Readonly<Record<string, string | undef
     demoSessions: all.EMBER_DEMO_SESSIONS,
     demoLife: all.EMBER_DEMO === 'on' && all.EMBER_DEMO_LIFE === 'on',
     ownerEmail: all.EMBER_OWNER_EMAIL ?? (all.EMBER_DEMO === 'on' ? 'ines@larkfield.example' : 'owner@ember.example'),
+    trustedProxies: all.EMBER_TRUSTED_PROXIES,
     publicUrl: all.EMBER_PUBLIC_URL?.replace(/\/+$/, ''),
     sourcesFolder:
       all.EMBER_SOURCES_DIR !== undefined ? resolve(all.EMBER_SOURCES_DIR) : all.EMBER_DEMO === 'on' ? resolve('demo') : undefined,

@@ -90,14 +90,25 @@ export type OwnerChange = 'done' | 'unknown' | 'last-owner';
 /** Gives an account another role, or with null takes it away. The last owner stays owner, whoever asks at the same time. */
 export async function changeRole(database: Database, accountId: number, role: AccountRole | null): Promise<OwnerChange> {
   return inTransaction(database, async (transaction) => {
+    await transaction('turns').where({ name: 'owners' }).increment('turn', 1);
     const owners = await transaction('accounts').where({ role: 'owner' }).forUpdate().pluck('id');
-    const account = await transaction('accounts').where({ id: accountId }).forUpdate().first('id');
+    const account = await transaction('accounts').where({ id: accountId }).forUpdate().first('id', 'email', 'role');
     if (!account) return 'unknown';
     if (role !== 'owner' && owners.length === 1 && owners[0] === accountId) return 'last-owner';
     if (role === null) await transaction('accounts').where({ id: accountId }).delete();
     else await transaction('accounts').where({ id: accountId }).update({ role });
+    await takeBackWhatCameFrom(transaction, account, role);
     return 'done';
   });
+}
+
+/** What somebody gave to others goes with the right to give it: invitations are an owner's, tokens and wall links a developer's. */
+async function takeBackWhatCameFrom(transaction: Database, { email }: Pick<Account, 'email'>, role: AccountRole | null): Promise<void> {
+  if (role !== 'owner') await transaction('invitations').where({ invited_by: email }).delete();
+  if (role === 'owner' || role === 'developer') return;
+  const revoked = { revoked_at: new Date() };
+  await transaction('tokens').where({ made_by: email }).whereNull('revoked_at').update(revoked);
+  await transaction('wall_links').where({ made_by: email }).whereNull('revoked_at').update(revoked);
 }
 
 /** Somebody who was asked to join and has not yet. */
@@ -131,22 +142,23 @@ export async function deleteInvitation(database: Database, id: number): Promise<
   return (await database('invitations').where({ id }).delete()) > 0;
 }
 
-/** How many sign-ins of a subject failed in the last minutes. */
-export async function countFailures(database: Database, subject: Buffer, minute: number, window: number): Promise<number> {
-  const [row] = await database('sign_in_attempts')
-    .where({ subject })
-    .where('minute', '>', minute - window)
-    .sum({ failures: 'failures' });
-  return Number(row?.failures ?? 0);
-}
-
-export async function noteFailure(database: Database, subjects: readonly Buffer[], minute: number): Promise<void> {
+/** Counts a try of a subject before it is made, and gives how many there were in the last minutes, this one among them. */
+export async function countTry(database: Database, subject: Buffer, minute: number, window: number): Promise<number> {
   await database('sign_in_attempts')
     .where('minute', '<', minute - 60)
     .delete();
-  for (const subject of subjects)
-    await database.raw(
-      'INSERT INTO sign_in_attempts (subject, minute, failures) VALUES (?, ?, 1) ON DUPLICATE KEY UPDATE failures = failures + 1',
-      [subject, minute],
-    );
+  await database.raw('INSERT INTO sign_in_attempts (subject, minute, tries) VALUES (?, ?, 1) ON DUPLICATE KEY UPDATE tries = tries + 1', [
+    subject,
+    minute,
+  ]);
+  const [row] = await database('sign_in_attempts')
+    .where({ subject })
+    .where('minute', '>', minute - window)
+    .sum({ tries: 'tries' });
+  return Number(row?.tries ?? 0);
+}
+
+/** A try that was right counts against nobody. */
+export async function takeTryBack(database: Database, subjects: readonly Buffer[], minute: number): Promise<void> {
+  await database('sign_in_attempts').whereIn('subject', subjects).where({ minute }).where('tries', '>', 0).decrement('tries', 1);
 }

@@ -109,7 +109,7 @@ const tokenColumns = {
 
 export async function createToken(
   database: Database,
-  token: { appId: number; name: string; scope: Token['scope']; tokenHash: Buffer; shownPrefix: string },
+  token: { appId: number; name: string; scope: Token['scope']; tokenHash: Buffer; shownPrefix: string; madeBy: string | null },
 ): Promise<void> {
   await database('tokens').insert({
     app_id: token.appId,
@@ -117,6 +117,7 @@ export async function createToken(
     scope: token.scope,
     token_hash: token.tokenHash,
     shown_prefix: token.shownPrefix,
+    made_by: token.madeBy,
   });
 }
 

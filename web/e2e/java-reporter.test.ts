@@ -1,5 +1,7 @@
 import { execFile } from 'node:child_process';
+import { once } from 'node:events';
 import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { type AddressInfo, createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -14,10 +16,10 @@ afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
 /** Runs the obfuscated program; gives its exit code and what it printed on standard error. */
 const run = (server: string, ...screen: string[]) =>
-  new Promise<{ code: number; err: string }>((resolve) => {
+  new Promise<{ code: number; out: string; err: string }>((resolve) => {
     const { intakeKey } = inject('server');
     const args = ['-cp', join(guide, 'guide.jar'), 'com.larkfield.guide.ReportingGuide', server, intakeKey, folder, ...screen];
-    execFile(requireProgram(java), args, (error, _out, err) => resolve({ code: error ? Number(error.code) : 0, err }));
+    execFile(requireProgram(java), args, (error, out, err) => resolve({ code: error ? Number(error.code) : 0, out, err }));
   });
 
 it('an obfuscated Java program crashes, is started again, and its readable case appears', async () => {
@@ -64,4 +66,16 @@ it('an obfuscated Java program crashes, is started again, and its readable case 
   });
   const { screens } = await askAsOwner<AppScreens>('/api/v1/apps/larkfield-guide/screens?last=all&version=4.3.2');
   expect(screens.find((one) => one.screen === 'night-map')).toMatchObject({ visits: 1, sessions: 1, persons: 1, reports: 1 });
+});
+
+it('a server that never answers holds up no call of the app, nor does an exception whose own code fails', async () => {
+  const silent = createServer(() => {}).listen(0, '127.0.0.1');
+  await once(silent, 'listening');
+  const { port } = silent.address() as AddressInfo;
+  const { code, out } = await run(`http://127.0.0.1:${port}`, 'stopwatch');
+  silent.close();
+  expect(code).toBe(0);
+  // A call that waited for the network would wait for ten seconds.
+  expect(Number(/slowest (\d+)/.exec(out)?.[1])).toBeLessThan(2_000);
+  expect(readdirSync(join(folder, 'ember')).filter((name) => name.endsWith('report.item')).length).toBeGreaterThan(10);
 });

@@ -1,12 +1,19 @@
 import { z } from 'zod';
 import { type FieldName, fieldNames } from '../scope/filter/filter.ts';
 
+/** Addresses that lead to a file: of the web, and of editors that take one. Any other scheme may run something. */
+const schemes: ReadonlySet<string> = new Set(
+  'http https vscode vscode-insiders vscodium cursor windsurf zed idea jetbrains androidstudio studio fleet appcode rider webstorm clion xcode subl txmt mvim emacs org-protocol nova bbedit atom'.split(
+    ' ',
+  ),
+);
+
 const template = z
   .string()
   .max(500)
-  .regex(/^[a-z][a-z0-9+.-]*:/i, { error: 'must begin with a scheme such as https:' })
-  // A link that runs a script is no address of a file.
-  .refine((text) => !/^(javascript|data|vbscript):/i.test(text), { error: 'must lead to a file, not run something' })
+  .refine((text) => schemes.has(/^([a-z][a-z0-9+.-]*):/i.exec(text)?.[1]?.toLowerCase() ?? ''), {
+    error: 'must begin with https:, or the scheme of an editor that is known here',
+  })
   .refine((text) => text.includes('{file}'), { error: 'must hold {file}; {line} and {version} may be there too' });
 
 /** A field that things are split by; the key names the flag or attribute. */

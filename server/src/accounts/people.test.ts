@@ -1,7 +1,10 @@
 import type { Account, AccountRole } from '@rough-ember/store/accounts';
+import { useToken } from '@rough-ember/store/credentials';
 import type { Database } from '@rough-ember/store/database';
-import { freshDatabase } from '@rough-ember/store/testing/fresh-database';
+import { freshDatabase, makeApp } from '@rough-ember/store/testing/fresh-database';
+import { createWallLink, useWallLink } from '@rough-ember/store/wall-links';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { issueToken } from '../intake/intake-overview.ts';
 import {
   acceptanceSchema,
   acceptInvitation,
@@ -16,6 +19,7 @@ import {
   signOutEverywhere,
   withdrawInvitation,
 } from './people.ts';
+import { hashSecret } from './secrets.ts';
 import { createOwner, signedInAccount, signIn } from './sign-in.ts';
 
 let database: Database;
@@ -138,7 +142,7 @@ describe('a password', () => {
     const account = await accountOf(email);
     const [own, other] = [await signIn(database, { email, password }), await signIn(database, { email, password })];
     const change = (present: string) =>
-      changePassword(database, account, { password: present, newPassword: 'two owls and a wren', signInToken: own });
+      changePassword(database, account, { password: present, newPassword: 'two owls and a wren', signInToken: own, from: '192.0.2.1' });
     await expect(change('not this one')).rejects.toMatchObject({ code: 'wrong-password' });
     expect(await signedInAccount(database, other)).not.toBeNull();
     await change(password);
@@ -148,5 +152,31 @@ describe('a password', () => {
     expect(await signInsOf(database, account)).toBe(2);
     expect(await signOutEverywhere(database, account)).toBe(2);
     expect(await signedInAccount(database, own)).toBeNull();
+  });
+});
+
+describe('whoever goes', () => {
+  it('takes what came from them along: invitations, tokens, links of walls', async () => {
+    const email = 'astrid@larkfield.example';
+    const link = await inviting(email, 'owner');
+    await join(link, 'Astrid');
+    const account = await accountOf(email);
+    const app = await makeApp(database);
+    const invited = await invite(database, {
+      email: 'guest@larkfield.example',
+      role: 'viewer',
+      invitedBy: email,
+      publicUrl: 'https://ember.example',
+    });
+    const token = await issueToken(database, { appId: app.id, name: 'ci', scope: 'read', madeBy: email });
+    await createWallLink(database, { name: 'hall', secretHash: hashSecret('wall'), appIds: null, madeBy: email });
+    const others = await issueToken(database, { appId: app.id, name: 'other', scope: 'read', madeBy: 'ines@larkfield.example' });
+    await setRole(database, account.id, 'developer');
+    expect(await invitationOf(database, tokenIn(invited))).toBeNull();
+    expect((await useToken(database, hashSecret(token)))?.revokedAt).toBeNull();
+    await setRole(database, account.id, null);
+    expect((await useToken(database, hashSecret(token)))?.revokedAt).not.toBeNull();
+    expect((await useToken(database, hashSecret(others)))?.revokedAt).toBeNull();
+    expect(await useWallLink(database, hashSecret('wall'), new Date())).toBeNull();
   });
 });

@@ -21,6 +21,7 @@ import { z } from 'zod';
 import { ApiError } from '../errors.ts';
 import { hashSecret, makeSecret } from './secrets.ts';
 import { startSignIn } from './sign-in.ts';
+import { tryOnce } from './tries.ts';
 
 const newPassword = z.string().min(12, { error: 'takes at least 12 characters' }).max(500);
 
@@ -91,10 +92,13 @@ export async function setRole(database: Database, accountId: number, role: Accou
 export async function changePassword(
   database: Database,
   account: Account,
-  { password, newPassword: wanted, signInToken }: z.infer<typeof passwordChangeSchema> & { signInToken: string },
+  { password, newPassword: wanted, signInToken, from }: z.infer<typeof passwordChangeSchema> & { signInToken: string; from: string },
 ): Promise<void> {
   const known = await findAccountByEmail(database, account.email);
-  if (!known || !(await verify(known.passwordHash, password))) throw new ApiError('wrong-password', 'This is not your present password.');
+  const isRight =
+    known !== null &&
+    (await tryOnce(database, { who: `number ${account.id}`, from }, async () => (await verify(known.passwordHash, password)) || null));
+  if (!isRight) throw new ApiError('wrong-password', 'This is not your present password.');
   await setPasswordHash(database, account.id, await hash(wanted));
   await deleteSignInsOf(database, account.id, hashSecret(signInToken));
 }

@@ -55,6 +55,40 @@ describe('signing in', () => {
   });
 });
 
+describe('guessing', () => {
+  const guess = (address: string, from: string, given = 'x') =>
+    signIn(database, { email: address, password: given }, from).then(
+      () => 'signed in',
+      (error) => error.code as string,
+    );
+
+  it('of eighty at once gets no more tries than one after the other', async () => {
+    const answers = await Promise.all(Array.from({ length: 80 }, () => guess('many@larkfield.example', '192.0.2.80')));
+    expect(answers.filter((one) => one === 'wrong-sign-in').length).toBeLessThanOrEqual(10);
+    expect(answers.filter((one) => one === 'too-many-attempts').length).toBeGreaterThanOrEqual(70);
+  });
+
+  it('counts for one account, however its address is spelt', async () => {
+    const spellings = [
+      email,
+      email.toUpperCase(),
+      'ínes@larkfield.example',
+      'ｉnes@larkfield.example',
+      'i\u200bnes@larkfield.example',
+      ` ${email} `,
+    ];
+    const answers = [];
+    for (let at = 0; at < 14; at++) answers.push(await guess(spellings[at % spellings.length] as string, '192.0.2.81'));
+    expect(answers.filter((one) => one === 'wrong-sign-in')).toHaveLength(10);
+  });
+
+  it('by somebody else locks nobody out who comes from another place', async () => {
+    for (let at = 0; at < 12; at++) await guess(email, '192.0.2.82');
+    expect(await guess(email, '192.0.2.82', password)).toBe('too-many-attempts');
+    expect(await guess(email, '192.0.2.83', password)).toBe('signed in');
+  });
+});
+
 describe('rights', () => {
   it('grow with the role', () => {
     const viewer = { id: 1, email, name: 'V', role: 'viewer' } as const;

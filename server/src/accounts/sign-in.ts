@@ -2,18 +2,17 @@ import { hash, verify } from '@node-rs/argon2';
 import {
   type Account,
   countAccounts,
-  countFailures,
   createAccount,
   createSignIn,
   deleteSignIn,
   findAccountByEmail,
   findSignedIn,
-  noteFailure,
 } from '@rough-ember/store/accounts';
 import type { Database } from '@rough-ember/store/database';
 import { z } from 'zod';
 import { ApiError } from '../errors.ts';
 import { hashSecret, makeSecret } from './secrets.ts';
+import { tryOnce } from './tries.ts';
 
 export const signInCookie = 'ember_sign_in';
 export const signInDays = 30;
@@ -28,10 +27,6 @@ export async function createOwner(database: Database, owner: { email: string; na
   return password;
 }
 
-/** Slows down guessing, over all processes: failures of one mail address, or from one place (many people may share one). */
-const failuresAllowed = { mail: 10, from: 100 };
-const failureWindowMinutes = 5;
-
 /** A hash that no password has: an unknown address takes as long to refuse as a known one. */
 let nobodysHash: Promise<string> | undefined;
 
@@ -41,20 +36,19 @@ export async function signIn(
   { email, password }: { email: string; password: string },
   from = 'unknown',
 ): Promise<string> {
-  const address = email.trim().toLowerCase();
-  const subjects = { mail: hashSecret(`mail ${address}`), from: hashSecret(`from ${from}`) };
-  const minute = Math.floor(Date.now() / 60_000);
-  for (const kind of ['mail', 'from'] as const)
-    if ((await countFailures(database, subjects[kind], minute, failureWindowMinutes)) >= failuresAllowed[kind])
-      throw new ApiError('too-many-attempts', `Too many sign-ins failed ${kind === 'mail' ? 'with this address' : 'from your place'}.`);
+  const address = email
+    .normalize('NFKC')
+    .replace(/\p{Cf}/gu, '')
+    .trim()
+    .toLowerCase();
   const account = await findAccountByEmail(database, address);
   nobodysHash ??= hash(makeSecret('nobody'));
-  const matches = await verify(account?.passwordHash ?? (await nobodysHash), password);
-  if (!account || !matches) {
-    await noteFailure(database, [subjects.mail, subjects.from], minute);
-    throw new ApiError('wrong-sign-in', 'This address and password do not belong together.');
-  }
-  return startSignIn(database, account.id);
+  const passwordHash = account?.passwordHash ?? (await nobodysHash);
+  // One account is one, however its address is spelt: the database holds some spellings for the same.
+  const who = account ? `number ${account.id}` : address;
+  const found = await tryOnce(database, { who, from }, async () => ((await verify(passwordHash, password)) ? account : null));
+  if (!found) throw new ApiError('wrong-sign-in', 'This address and password do not belong together.');
+  return startSignIn(database, found.id);
 }
 
 /** Makes a sign-in of an account that proved who it is. */

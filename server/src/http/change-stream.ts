@@ -1,16 +1,23 @@
 import type { Services } from '../services.ts';
 
-const signOfLifeMs = 15_000;
+const signOfLifeMs = 5_000;
 
 /**
  * A server-sent event stream (WHATWG HTML, "Server-sent events") with one `changed` event for each change of an app
- * from the moment it opens. What changed before that is not told: a screen looks once when the stream is open.
+ * from the moment it opens. What changed before that is not told: a screen looks once when the stream is open. Whoever loses the
+ * right to look loses the stream.
  */
-export async function changeStream(services: Services, appId: number): Promise<Response> {
+export async function changeStream(services: Services, appId: number, isStillAllowed: () => Promise<boolean>): Promise<Response> {
   const encoder = new TextEncoder();
   let send: (text: string) => void = () => {};
-  const stopListening = await services.revisions.listen(appId, (revision) => send(`event: changed\ndata: ${revision}\n\n`));
-  const signs = setInterval(() => send(': here\n\n'), signOfLifeMs);
+  const stopListening = await services.revisions.listen(appId, (revision) => void tell(`event: changed\ndata: ${revision}\n\n`));
+  let end = () => {};
+  const tell = async (text: string) => {
+    // A database that does not answer takes nobody's right away.
+    if (await isStillAllowed().catch(() => true)) send(text);
+    else end();
+  };
+  const signs = setInterval(() => void tell(': here\n\n'), signOfLifeMs);
   const stop = () => {
     stopListening();
     clearInterval(signs);
@@ -23,6 +30,10 @@ export async function changeStream(services: Services, appId: number): Promise<R
         } catch {
           stop();
         }
+      };
+      end = () => {
+        stop();
+        controller.close();
       };
       send('retry: 1000\n\n: here\n\n');
     },

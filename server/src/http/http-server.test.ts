@@ -77,9 +77,10 @@ describe('the HTTP server', () => {
 });
 
 describe('the stream of changes', () => {
-  it('tells of changes that another process made, until the listener leaves', async () => {
+  it('tells of changes that another process made, until the listener loses the right to hear of them', async () => {
     const other = openDatabase(await addressOfDatabase(server));
-    const reader = (await changeStream(server.services, server.app.id)).body?.getReader();
+    let isAllowed = true;
+    const reader = (await changeStream(server.services, server.app.id, async () => isAllowed)).body?.getReader();
     const decoder = new TextDecoder();
     let told = '';
     const reading = (async () => {
@@ -89,8 +90,11 @@ describe('the stream of changes', () => {
       await raiseRevision(other, server.app.id);
       await expect.poll(() => told.match(/event: changed/g)?.length).toBe(change);
     }
-    await reader?.cancel();
+    isAllowed = false;
+    await raiseRevision(other, server.app.id);
     await reading;
+    expect(told.match(/event: changed/g)).toHaveLength(2);
+    await reader?.cancel();
     await other.destroy();
   });
 });

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
-import type { AddressInfo } from 'node:net';
+import type { AddressInfo, BlockList } from 'node:net';
 import compression from 'compression';
 import sirv from 'sirv';
 import { ApiError } from '../errors.ts';
@@ -8,6 +8,7 @@ import type { Services } from '../services.ts';
 import { sendPage } from './problem-page.ts';
 import { sendJson } from './raw-route.ts';
 import { rawRoutes } from './raw-routes.ts';
+import { remoteAddress, trustedProxies } from './remote-address.ts';
 import { toApiError } from './to-api-error.ts';
 
 /** The pages and the read/write API, as Astro's build exports them; services travel in `locals`. */
@@ -38,6 +39,7 @@ export async function startHttpServer(
   });
   // Looked up for each request: a newer build may take the place of the one that was there at the start.
   const assets = assetsFolder === undefined ? null : sirv(assetsFolder, { dev: true, etag: true, setHeaders: cacheHashedAssets });
+  const trusted = trustedProxies(services.settings.trustedProxies);
   let draining = false;
   const unanswered = new Set<ServerResponse>();
 
@@ -50,7 +52,7 @@ export async function startHttpServer(
     unanswered.add(response);
     response.once('close', () => unanswered.delete(response));
     compress(request as never, response as never, () => {
-      answer(services, request, response, { pages, assets, requestId }).catch((error: unknown) =>
+      answer(services, request, response, { pages, assets, requestId, trusted }).catch((error: unknown) =>
         answerError(services, request, response, { error, requestId }),
       );
     });
@@ -93,7 +95,7 @@ async function answer(
   services: Services,
   request: IncomingMessage,
   response: ServerResponse,
-  parts: { pages: PageHandler | undefined; assets: ReturnType<typeof sirv> | null; requestId: string },
+  parts: { pages: PageHandler | undefined; assets: ReturnType<typeof sirv> | null; requestId: string; trusted: BlockList },
 ): Promise<void> {
   // "//host/path" would be read as another host wherever the address is resolved.
   request.url = (request.url ?? '/').replace(/^\/{2,}/, '/');
@@ -105,11 +107,13 @@ async function answer(
   const known = rawRoutes.find((route) => route.path.test(path));
   if (known && /^\/(?:intake\/|v1\/)/.test(path))
     throw new ApiError('wrong-method', `${request.method} is not answered here; this address takes ${known.method}.`);
+  // The framework's own, which renders pictures of any size for anybody; no page of ours asks it.
+  if (path.startsWith('/_image')) throw new ApiError('not-found', 'There is nothing at this address.');
   const { pages, assets, requestId } = parts;
   const askPages = () => {
     if (!pages)
       return answerError(services, request, response, { error: new ApiError('not-found', 'There is nothing at this address.'), requestId });
-    const locals = { services, requestId, remoteAddress: request.socket.remoteAddress ?? 'unknown' };
+    const locals = { services, requestId, remoteAddress: remoteAddress(request, parts.trusted) };
     // The handler gives back what no route matches; the page that says so is a route of its own.
     const notFound = () => {
       request.url = '/404';

@@ -17,7 +17,6 @@ beforeAll(async () => {
 });
 afterAll(async () => {
   client.kill();
-  await server.settled();
   await server.stop();
 });
 

@@ -162,9 +162,16 @@ const shownTokenCharacters = 12;
 /** Makes a token; only its hash is kept, so this is the one time it can be shown. */
 export async function issueToken(
   database: Database,
-  { appId, name, scope }: { appId: number; name: string; scope: TokenScope },
+  { appId, name, scope, madeBy = null }: { appId: number; name: string; scope: TokenScope; madeBy?: string | null },
 ): Promise<string> {
   const token = makeSecret(scope);
-  await createToken(database, { appId, name, scope, tokenHash: hashSecret(token), shownPrefix: token.slice(0, shownTokenCharacters) });
+  await createToken(database, {
+    appId,
+    name,
+    scope,
+    tokenHash: hashSecret(token),
+    shownPrefix: token.slice(0, shownTokenCharacters),
+    madeBy,
+  });
   return token;
 }

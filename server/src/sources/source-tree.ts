@@ -1,7 +1,7 @@
 import { execFile } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import { readdir, readFile, realpath, stat } from 'node:fs/promises';
-import { join, relative, resolve, sep } from 'node:path';
+import { dirname, join, relative, resolve, sep } from 'node:path';
 import { promisify } from 'node:util';
 
 /** The sources of one version: their paths (relative, with `/`), and the text of each. */
@@ -70,14 +70,35 @@ async function gitTree(base: string, revision: string): Promise<SourceTree> {
   const listed = await git(base, ['ls-tree', '-r', '-z', '--name-only', '--full-tree', revision]);
   const paths = listed.split('\0').filter((path) => path !== '');
   if (paths.length > mostFiles) throw new SourceProblem(`The checkout holds more than ${mostFiles} files.`);
-  return { paths, read: (path) => git(base, ['show', `${revision}:${path}`]) };
+  return { paths, read: (path) => git(base, ['cat-file', 'blob', `${revision}:${path}`]) };
 }
 
 const run = promisify(execFile);
 
+/** Nothing that a checkout's own configuration names is run. */
+const harmless = [
+  'core.fsmonitor=false',
+  'core.hooksPath=/dev/null',
+  'core.pager=cat',
+  'protocol.allow=never',
+  'uploadpack.packObjectsHook=',
+].flatMap((setting) => ['-c', setting]);
+
+/** No configuration of the machine or of a person is read, nothing is fetched, nobody is asked, and no repository above is found. */
+const gitEnvironment = {
+  GIT_CONFIG_NOSYSTEM: '1',
+  GIT_CONFIG_GLOBAL: '/dev/null',
+  GIT_TERMINAL_PROMPT: '0',
+  GIT_OPTIONAL_LOCKS: '0',
+  GIT_NO_REPLACE_OBJECTS: '1',
+  GIT_ALLOW_PROTOCOL: 'none',
+  LC_ALL: 'C',
+} as const;
+
 async function git(base: string, parameters: readonly string[]): Promise<string> {
   try {
-    const { stdout } = await run('git', ['-c', `safe.directory=${base}`, '-C', base, ...parameters], {
+    const { stdout } = await run('git', ['-c', `safe.directory=${base}`, ...harmless, '-C', base, ...parameters], {
+      env: { PATH: process.env.PATH, ...gitEnvironment, GIT_CEILING_DIRECTORIES: dirname(base) },
       timeout: gitMs,
       maxBuffer: 64 * 1024 * 1024,
     });

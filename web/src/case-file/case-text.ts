@@ -16,10 +16,10 @@ const shownEvents = 15;
 export function caseMarkdown(file: CaseFile, where: Where): string {
   const { report } = file;
   return [
-    `## [${titleOf(file)}](${where.address})`,
-    sentenceOf(file, where),
+    `## [${escapeMarkdown(titleOf(file))}](${where.address})`,
+    escapeMarkdown(sentenceOf(file, where)),
     factsOf(file)
-      .map(([name, value]) => `- **${name}:** ${value}`)
+      .map(([name, value]) => `- **${escapeMarkdown(name)}:** ${escapeMarkdown(value)}`)
       .join('\n'),
     '### Stack',
     fenced(stackText(report.readable)),
@@ -73,6 +73,9 @@ const trailOf = ({ trail, occurredAt }: ReportView): string =>
     .join('\n');
 
 /** A fence longer than any in the text, so that the text cannot end it. */
+/** Text as Markdown (CommonMark 0.31, section 2.4): what an app sent makes no link, no picture and no heading of a ticket. */
+const escapeMarkdown = (text: string): string => text.replace(/[\\`*_{}[\]<>#|!~@]/g, '\\$&').replace(/\s*\n\s*/g, ' ');
+
 function fenced(text: string): string {
   const longest = Math.max(2, ...(text.match(/`+/g) ?? []).map((run) => run.length));
   const fence = '`'.repeat(longest + 1);

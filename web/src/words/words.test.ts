@@ -75,4 +75,9 @@ describe('comma-separated text', () => {
       ]),
     ).toBe('"device","rate","since"\r\n"Tarn, ""Go"" 3",1.5,\r\n"a\nb",-2,""');
   });
+
+  it.each(['=1+1', '+1', '-1', '@SUM(A1)', '\t=1', ' =1', '\u0000=cmd', '|calc', '%0A=1'])(
+    'keeps %j from being run as a formula',
+    (value) => expect(printCsv([[value]])).toBe(`"'${value}"`),
+  );
 });

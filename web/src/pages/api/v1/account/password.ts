@@ -7,6 +7,10 @@ import { json, readJson, requireAccount } from '../../../../server-side';
 export const POST: APIRoute = async (context) => {
   const account = requireAccount(context);
   const signInToken = context.cookies.get(signInCookie)?.value ?? '';
-  await changePassword(context.locals.services.database, account, { ...(await readJson(context, passwordChangeSchema)), signInToken });
+  await changePassword(context.locals.services.database, account, {
+    ...(await readJson(context, passwordChangeSchema)),
+    signInToken,
+    from: context.locals.remoteAddress,
+  });
   return json({ changed: true });
 };

@@ -4,8 +4,8 @@ import { json, readJson, requireAccount, requireApp } from '../../../../../../se
 
 /** Makes a token; the answer is the only place where it is ever shown. */
 export const POST: APIRoute = async (context) => {
-  requireAccount(context, 'developer');
+  const { email } = requireAccount(context, 'developer');
   const app = await requireApp(context);
   const wanted = await readJson(context, newTokenSchema);
-  return json({ token: await issueToken(context.locals.services.database, { appId: app.id, ...wanted }) }, 201);
+  return json({ token: await issueToken(context.locals.services.database, { appId: app.id, ...wanted, madeBy: email }) }, 201);
 };

@@ -1,0 +1,1 @@
+INSERT IGNORE INTO turns (name, turn) VALUES ('owners', 0)
