@@ -28,7 +28,8 @@ const fullErrors: ReadonlySet<unknown> = new Set([1021, 1026, 1114]);
 export class DatabaseHealth {
   private readonly probes: Database;
   private probing: Promise<DatabaseState> | null = null;
-  private pending = false;
+  /** What it means that the last question still waits for its answer; null when none does. */
+  private pending: 'silent' | 'frozen' | null = null;
   private fullAt = Number.NEGATIVE_INFINITY;
 
   constructor(database: Database) {
@@ -39,8 +40,7 @@ export class DatabaseHealth {
   /** How it stands now; within three seconds whatever it does. */
   async check(): Promise<DatabaseState> {
     if (performance.now() - this.fullAt < fullNotedMs) return 'full';
-    // A question that still waits for its answer is an answer.
-    if (this.pending && !this.probing) return 'silent';
+    if (this.pending !== null && !this.probing) return this.pending;
     this.probing ??= this.probe().finally(() => {
       this.probing = null;
     });
@@ -90,26 +90,26 @@ export class DatabaseHealth {
   }
 
   private async probe(): Promise<DatabaseState> {
-    const answer = await this.ask('SELECT 1');
+    const answer = await this.ask('SELECT 1', 'silent');
     if (answer !== 'ready') return answer;
     // It changes nothing, but asks for the right to.
-    const change = await this.ask('UPDATE migration_lease SET id = id WHERE id = 1');
-    return change === 'silent' ? 'frozen' : change;
+    return this.ask('UPDATE migration_lease SET id = id WHERE id = 1', 'frozen');
   }
 
-  private ask(statement: string): Promise<DatabaseState> {
-    this.pending = true;
+  /** Asks one question; `unanswered` is what it means when no answer comes. */
+  private ask(statement: string, unanswered: 'silent' | 'frozen'): Promise<DatabaseState> {
+    this.pending = unanswered;
     const asking = Promise.resolve(this.probes.raw(statement)).then(
       (): DatabaseState => 'ready',
       (error: unknown): DatabaseState => (lockErrors.has((error as { errno?: unknown }).errno) ? 'frozen' : 'away'),
     );
     asking.then(() => {
-      this.pending = false;
+      this.pending = null;
     });
     return Promise.race([
       asking,
       new Promise<DatabaseState>((resolve) => {
-        setTimeout(() => resolve('silent'), stepMs).unref();
+        setTimeout(() => resolve(unanswered), stepMs).unref();
       }),
     ]);
   }
