@@ -1,6 +1,7 @@
 import { RE2JS } from 're2js';
 import { z } from 'zod';
 import type { Report } from './report.ts';
+import { knownSecrets, undisguised } from './scrub-patterns.ts';
 import type { SessionItem } from './session.ts';
 import type { TrailEvent } from './trail.ts';
 
@@ -8,7 +9,14 @@ import type { TrailEvent } from './trail.ts';
 export const scrubRulesSchema = z.object({
   mail: z.boolean().default(true).describe('Mail addresses.'),
   cards: z.boolean().default(true).describe('Payment card numbers: 13 to 19 digits whose check digit is right.'),
-  tokens: z.boolean().default(true).describe('Bearer and basic credentials, and what follows "password=", "token=" and the like.'),
+  tokens: z
+    .boolean()
+    .default(true)
+    .describe(
+      'Bearer and basic credentials, JSON web tokens, cookies, passwords in addresses, what follows "password=", "token=" and the like.',
+    ),
+  ibans: z.boolean().default(true).describe('Numbers of bank accounts (IBAN) whose check digits are right.'),
+  phones: z.boolean().default(false).describe('Phone numbers with their country, such as +47 22 12 34 56.'),
   patterns: z
     .array(
       z.object({
@@ -49,23 +57,6 @@ const removed = (what: string): string => `[removed: ${what}]`;
 /** Whether nothing is left of a text but the mark of what was taken out. */
 export const isRemoved = (text: string): boolean => /^\[removed: [^\]]*\]$/.test(text);
 
-const mail = /[\p{L}\p{N}._%+-]{1,64}@[\p{L}\p{N}-]{1,63}(?:\.[\p{L}\p{N}-]{1,63}){0,4}\.[\p{L}]{2,24}/gu;
-/** Card numbers begin with 2 to 6 and stand alone; addresses, ids and build numbers run into letters or a point. */
-const card = /(?<![\w.])[2-6](?:[ -]?\d){12,18}(?![\w.])/g;
-const bearer = /\b(Bearer|Basic)\s+[A-Za-z0-9+/._~-]{8,}=*/g;
-const named =
-  /\b((?:api[_-]?key|access[_-]?token|refresh[_-]?token|auth[_-]?token|token|password|passwd|secret)["']?\s{0,3}[=:]\s{0,3})("[^"\n]{1,500}"|'[^'\n]{1,500}'|[^\s"'&,;]{3,500})/gi;
-
-/** The check digit of payment cards (ISO/IEC 7812-1, annex B). */
-export function hasCheckDigit(digits: string): boolean {
-  let sum = 0;
-  for (let at = digits.length - 1, double = false; at >= 0; at--, double = !double) {
-    const value = Number(digits[at]) * (double ? 2 : 1);
-    sum += value > 9 ? value - 9 : value;
-  }
-  return sum % 10 === 0;
-}
-
 /** Takes private things out of texts; made once for a set of rules. Every pattern runs in time linear in the text. */
 export class Scrubber {
   private readonly own: { name: string; pattern: RE2JS }[];
@@ -83,41 +74,63 @@ export class Scrubber {
   }
 
   text(text: string): string {
-    let scrubbed = text;
-    const replace = (pattern: RegExp, by: (match: string, first: string) => string) => {
-      scrubbed = scrubbed.replace(pattern, (match: string, first: string) => {
-        const replacement = by(match, first);
-        if (replacement !== match) this.count++;
-        return replacement;
-      });
-    };
-    if (this.rules.tokens) {
-      replace(bearer, (_, scheme) => `${scheme} ${removed('token')}`);
-      replace(named, (match, before) => {
-        const quote = /["']$/.exec(match)?.[0] ?? '';
-        return match.includes(removed('token')) ? match : `${before}${quote}${removed('token')}${quote}`;
-      });
+    const [scrubbed, removals] = this.scrub(text);
+    const bare = undisguised(text);
+    if (bare !== null) {
+      // What was private only without its disguises costs them the text; any other keeps its signs.
+      const [scrubbedBare, removalsBare] = this.scrub(bare);
+      if (removalsBare > removals) {
+        this.count += removalsBare;
+        return scrubbedBare;
+      }
     }
-    if (this.rules.mail && scrubbed.includes('@')) replace(mail, () => removed('mail address'));
-    if (this.rules.cards) replace(card, (match) => (hasCheckDigit(match.replace(/\D/g, '')) ? removed('card number') : match));
-    for (const { name, pattern } of this.own) {
-      const matcher = pattern.matcher(scrubbed);
-      if (!matcher.find()) continue;
-      this.count++;
-      scrubbed = pattern.matcher(scrubbed).replaceAll(removed(name).replace(/[\\$]/g, '\\$&'));
-    }
+    this.count += removals;
     return scrubbed;
   }
 
-  /** A report with every text that people or programs wrote scrubbed; names of code, files and devices stay. */
+  private scrub(text: string): [scrubbed: string, removals: number] {
+    let removals = 0;
+    let scrubbed = text;
+    for (const { rule, what, pattern, isSecret } of knownSecrets) {
+      if (!this.rules[rule]) continue;
+      scrubbed = scrubbed.replace(pattern, (found: string, ...rest: unknown[]) => {
+        const { before = '', behind = '' } = (typeof rest.at(-1) === 'object' ? rest.at(-1) : {}) as { before?: string; behind?: string };
+        const secret = found.slice(before.length, found.length - behind.length);
+        if (/^["']?\[removed: /.test(secret) || (isSecret && !isSecret(found))) return found;
+        removals++;
+        const quote = /^(["']).*\1$/s.exec(secret)?.[1] ?? '';
+        return `${before}${quote}${removed(what)}${quote}${behind}`;
+      });
+    }
+    for (const { name, pattern } of this.own) {
+      const matcher = pattern.matcher(scrubbed);
+      if (!matcher.find()) continue;
+      removals++;
+      scrubbed = pattern.matcher(scrubbed).replaceAll(removed(name).replace(/[\\$]/g, '\\$&'));
+    }
+    return [scrubbed, removals];
+  }
+
+  /** A report with every text that people or programs wrote scrubbed; what a symbol file is asked for by stays: names of code and its files. */
   report(report: Report): Report {
     return {
       ...report,
       ...this.person(report),
-      exceptions: report.exceptions.map((one) => (one.message === null ? one : { ...one, message: this.text(one.message) })),
+      exceptions: report.exceptions.map((one) => ({
+        ...one,
+        type: this.text(one.type),
+        message: one.message === null ? null : this.text(one.message),
+        stack: one.stack === null ? null : this.text(one.stack),
+      })),
+      threads: report.threads.map((one) => ({
+        ...one,
+        name: this.text(one.name),
+        waitsFor: one.waitsFor && { ...one.waitsFor, what: this.text(one.waitsFor.what) },
+      })),
+      flags: this.flags(report.flags),
       trail: report.trail.map((event) => this.trailEvent(event)),
       attributes: this.attributes(report.attributes),
-      sections: report.sections.map(({ name, text }) => ({ name, text: this.text(text) })),
+      sections: report.sections.map(({ name, text }) => ({ name: this.text(name), text: this.text(text) })),
       remarks: report.remarks.map((remark) => this.text(remark)),
     };
   }
@@ -126,6 +139,7 @@ export class Scrubber {
     return {
       ...item,
       ...this.person(item),
+      flags: this.flags(item.flags),
       attributes: this.attributes(item.attributes),
       screens: item.screens.map((one) => ({ ...one, name: this.text(one.name) })),
       requests: item.requests.map((one) => ({ ...one, host: this.text(one.host), path: this.text(one.path) })),
@@ -148,8 +162,12 @@ export class Scrubber {
 
   private attributes<Value>(all: Readonly<Record<string, Value>>): Record<string, Value> {
     return Object.fromEntries(
-      Object.entries(all).map(([name, value]) => [name, this.hidden.has(name) ? (this.mark(name) as Value) : this.value(value)]),
+      Object.entries(all).map(([name, value]) => [this.text(name), this.hidden.has(name) ? (this.mark(name) as Value) : this.value(value)]),
     );
+  }
+
+  private flags(all: Readonly<Record<string, string>>): Record<string, string> {
+    return Object.fromEntries(Object.entries(all).map(([name, variant]) => [this.text(name), this.text(variant)]));
   }
 
   private value<Value>(value: Value): Value {

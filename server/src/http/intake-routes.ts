@@ -1,6 +1,7 @@
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { encodePartialSuccess, encodeStatus, type PartialSuccess, partialSuccessJson, rpcCode } from '@rough-ember/core/otlp/answers';
 import { itemSchema } from '@rough-ember/core/report/item';
+import { defaultScrubRules, Scrubber } from '@rough-ember/core/report/scrub';
 import { readScrubRules } from '@rough-ember/store/apps';
 import { noteKeyUse } from '@rough-ember/store/credentials';
 import { type IntakeEntry, type IntakeOutcome, writeIntakeLog } from '@rough-ember/store/intake-log';
@@ -211,6 +212,7 @@ async function receive(services: Services, request: IncomingMessage, response: S
 }
 
 const loggedLines = 20;
+const logScrubber = new Scrubber(defaultScrubRules);
 
 /** Writes requests to the intake log. */
 export class IntakeLogger {
@@ -262,7 +264,12 @@ export class IntakeLogger {
   }
 
   private async write(entry: Omit<Parameters<typeof writeIntakeLog>[1], 'client'>): Promise<void> {
-    await writeIntakeLog(this.services.database, { ...entry, client: this.client });
+    // Names of files and clients are texts of senders, too.
+    await writeIntakeLog(this.services.database, {
+      ...entry,
+      what: logScrubber.text(entry.what.slice(0, 300)),
+      client: this.client && logScrubber.text(this.client.slice(0, 200)),
+    });
     if (entry.appId !== null) this.services.changes.note(entry.appId);
   }
 }

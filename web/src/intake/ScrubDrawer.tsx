@@ -70,6 +70,16 @@ export function ScrubDrawer(props: { appSlug: string; rules: ScrubRules; onClose
           checked={rules.tokens}
           onChange={(event) => change({ tokens: event.currentTarget.checked })}
         />
+        <Checkbox
+          label="Numbers of bank accounts (IBAN)"
+          checked={rules.ibans}
+          onChange={(event) => change({ ibans: event.currentTarget.checked })}
+        />
+        <Checkbox
+          label="Phone numbers with their country"
+          checked={rules.phones}
+          onChange={(event) => change({ phones: event.currentTarget.checked })}
+        />
         <TagsInput
           label="Attributes by name"
           description="Their whole value goes; “personId” and “contact” may be among them."

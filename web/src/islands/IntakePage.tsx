@@ -175,11 +175,13 @@ function wordIntake({ log, hours, state, first }: IntakeOverview): string {
   return `${state === 'trouble' ? 'Something is wrong' : first === null ? 'Waiting for the first report' : 'Reports come in'}. Last ${shownHours} hours: ${words}. Times are UTC.`;
 }
 
-function wordScrub({ mail, cards, tokens, patterns, attributes }: IntakeOverview['scrub']): string {
+function wordScrub({ mail, cards, tokens, ibans, phones, patterns, attributes }: IntakeOverview['scrub']): string {
   const parts = [
     mail && 'mail addresses',
     cards && 'card numbers',
-    tokens && 'tokens and passwords',
+    tokens && 'tokens, cookies and passwords',
+    ibans && 'bank accounts',
+    phones && 'phone numbers',
     ...patterns.map((one) => one.name),
     attributes.length > 0 && wordCount(attributes.length, 'attribute', 'attributes'),
   ].filter((part) => part !== false);
