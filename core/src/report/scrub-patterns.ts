@@ -39,7 +39,7 @@ export function isIban(text: string): boolean {
 export const knownSecrets: readonly KnownSecret[] = [
   { rule: 'tokens', what: 'token', pattern: /(?<before>\b(?:Bearer|Basic)\s{1,3})[A-Za-z0-9+/._~-]{8,}=*/g },
   { rule: 'tokens', what: 'cookie', pattern: /(?<before>\b(?:set-)?cookie["']?\s{0,3}[:=]\s{0,3})[^\n\r]{2,4000}/gi },
-  { rule: 'tokens', what: 'token', pattern: /\beyJ[A-Za-z0-9_-]{6,4000}\.[A-Za-z0-9_-]{2,4000}(?:\.[A-Za-z0-9_-]{0,4000})?/g },
+  { rule: 'tokens', what: 'token', pattern: /(?<![\w-])eyJ[A-Za-z0-9_-]{6,800}\.[A-Za-z0-9_-]{2,2000}(?:\.[A-Za-z0-9_-]{0,1000})?/g },
   { rule: 'tokens', what: 'password', pattern: /(?<before>\b[a-z][a-z0-9+.-]{1,20}:\/\/[^\s:/@]{0,200}:)[^\s/@]{1,200}(?<behind>@)/gi },
   {
     rule: 'tokens',
