@@ -43,10 +43,11 @@ const schemas = {
  */
 export function mendItem(given: unknown, context: MendContext): MendedItem {
   const remarks = new Remarks();
+  // Stacks tell how deep they were, so they are cut before whatever else is too much.
+  if (given !== null && typeof given === 'object') cutLists(given as Given, remarks);
   // Only a long text can hold more than can be looked at value by value.
   const pruned = context.text.length > longText ? pruneValues(given) : 0;
   if (pruned > 0) remarks.note([], `${pruned} values were left out, for they are more than an item may have or lie too deep`);
-  if (given !== null && typeof given === 'object') cutLists(given as Given, remarks);
   const fits = itemSchema.safeParse(given);
   if (fits.success) return finished(fits.data, remarks);
   const type = typeOf(given);
