@@ -246,7 +246,8 @@ export class IntakeLogger {
       remedy: refused ? errorList['bad-body'].remedy : null,
       reportId,
       lines: items
-        .filter((item) => item.outcome !== 'accepted' || item.remarks.length > 0)
+        // What is nothing of an app is told by its number and one reason.
+        .filter((item) => (item.outcome !== 'accepted' && item.outcome !== 'passed-over') || item.remarks.length > 0)
         .slice(0, loggedLines)
         .map(({ line, outcome, what: named, reason, remarks }) => ({
           line,

@@ -38,7 +38,9 @@ export function Failures({
   const total = failures.reduce((sum, one) => sum + one.reports, 0);
   return (
     <section className={styles.failures} aria-labelledby="failures-title">
-      <h2 id="failures-title">{wordCount(total, 'report was taken but could', 'reports were taken but could')} not be processed</h2>
+      <h2 id="failures-title" className={styles.title}>
+        {wordCount(total, 'report was taken but could', 'reports were taken but could')} not be processed
+      </h2>
       <p>
         Nothing of them is lost: they are tried again by themselves when a symbol file of their build comes or another version of the server
         starts.

@@ -56,7 +56,7 @@ function LogEntry({ entry, now, appSlug }: { entry: Entry; now: string; appSlug:
         {entry.at.slice(0, 10) === now.slice(0, 10) ? entry.at.slice(11, 19) : wordDate(entry.at)}
       </time>
       <code className={styles.key}>{entry.keyName ?? 'no key'}</code>
-      <div>
+      <div className={styles.about}>
         {entry.what} <span className={styles.client}>{entry.client ?? 'unknown client'}</span>
         {entry.appId === null && entry.keyName !== null && (
           <div className={styles.reason}>This key belongs to no app of this server: was the app built for another one?</div>

@@ -47,9 +47,7 @@ function StackView({ exception, opensAt }: { exception: ReadableException; opens
         <div className={styles.fold}>No stack came with it.</div>
       ) : (
         <ol className={styles.frames}>
-          {foldFrames(frames, framesInCommon, framesLeftOut).map((piece) => (
-            <Piece key={`${piece.type} ${piece.number}`} piece={piece} opensAt={opensAt} />
-          ))}
+          <Pieces pieces={foldFrames(frames, framesInCommon, framesLeftOut)} opensAt={opensAt} />
         </ol>
       )}
     </div>
@@ -61,6 +59,30 @@ const splitType = (type: string) => {
   const dot = type.lastIndexOf('.');
   return { package: type.slice(0, dot + 1), local: type.slice(dot + 1) };
 };
+
+/** A stack of thousands of lines is read at its two ends; the rest is there when it is asked for. */
+const shownAtOnce = { first: 60, last: 20 } as const;
+
+function Pieces({ pieces, opensAt = null }: { pieces: readonly StackPiece[]; opensAt?: number | null }) {
+  const [all, setAll] = useState(false);
+  const hidden = pieces.length - shownAtOnce.first - shownAtOnce.last;
+  const show = (some: readonly StackPiece[]) =>
+    some.map((piece) => <Piece key={`${piece.type} ${piece.number}`} piece={piece} opensAt={opensAt} />);
+  if (all || hidden < shownAtOnce.last) return show(pieces);
+  const middle = pieces.slice(shownAtOnce.first, pieces.length - shownAtOnce.last);
+  return (
+    <>
+      {show(pieces.slice(0, shownAtOnce.first))}
+      <li>
+        <UnstyledButton className={styles.fold} aria-expanded={false} onClick={() => setAll(true)}>
+          <span aria-hidden="true">▸</span> {wordCount(hidden, 'line', 'lines')} more
+        </UnstyledButton>
+      </li>
+      {show(middle.filter((piece) => piece.type === 'left-out'))}
+      {show(pieces.slice(pieces.length - shownAtOnce.last))}
+    </>
+  );
+}
 
 function Piece({ piece, opensAt = null }: { piece: StackPiece; opensAt?: number | null }) {
   const [open, setOpen] = useState(false);
@@ -149,9 +171,7 @@ const placeWords = ({ file, line }: ReadableFrame): string => (file === null ? '
 export function FrameList({ frames, framesLeftOut }: Pick<ReadableThread, 'frames' | 'framesLeftOut'>) {
   return (
     <ol className={styles.frames}>
-      {foldFrames(frames, 0, framesLeftOut).map((piece) => (
-        <Piece key={`${piece.type} ${piece.number}`} piece={piece} />
-      ))}
+      <Pieces pieces={foldFrames(frames, 0, framesLeftOut)} />
     </ol>
   );
 }
