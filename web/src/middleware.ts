@@ -4,6 +4,7 @@ import { requireSameOrigin } from '@rough-ember/server/accounts/origin';
 import { signedInAccount, signInCookie } from '@rough-ember/server/accounts/sign-in';
 import { findToken } from '@rough-ember/server/accounts/tokens';
 import { ApiError } from '@rough-ember/server/errors';
+import { problemPage, problemPageHeaders } from '@rough-ember/server/http/problem-page';
 import { toApiError } from '@rough-ember/server/http/to-api-error';
 
 const openPaths = new Set(['/sign-in', '/api/v1/sign-in', '/join', '/404', '/api/v1/openapi.json']);
@@ -32,7 +33,7 @@ export const onRequest = defineMiddleware(async (context, next) => {
     if (known.code === 'internal')
       locals.services.log.error({ err: error, requestId: locals.requestId, url: url.pathname }, 'a request failed');
     if (isApi) return Response.json(known, { status: known.status, headers: { 'cache-control': 'no-store' } });
-    return new Response(plainPage(known), { status: known.status, headers: { 'content-type': 'text/html; charset=utf-8' } });
+    return new Response(problemPage(known), { status: known.status, headers: problemPageHeaders });
   }
 });
 
@@ -54,9 +55,3 @@ async function withPolicy(response: Response): Promise<Response> {
   headers.set('cache-control', 'no-store');
   return new Response(html, { status: response.status, headers });
 }
-
-/** Shown when even a page cannot be made, for example while the database is away. */
-const plainPage = (error: ApiError): string =>
-  `<!doctype html><html lang="en"><title>Rough Ember</title><body style="font:16px/1.5 system-ui;margin:4rem auto;max-width:32rem"><h1 style="font-size:1.2rem">${escapeHtml(error.message)}</h1><p>${escapeHtml((error.toJSON() as { error: { remedy: string } }).error.remedy)}</p></body></html>`;
-
-const escapeHtml = (text: string): string => text.replace(/[&<>"]/g, (letter) => `&#${letter.charCodeAt(0)};`);

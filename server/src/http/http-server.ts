@@ -5,7 +5,7 @@ import compression from 'compression';
 import sirv from 'sirv';
 import { ApiError } from '../errors.ts';
 import type { Services } from '../services.ts';
-import { sendPage } from './problem-page.ts';
+import { problemPage, problemPageHeaders } from './problem-page.ts';
 import { sendJson } from './raw-route.ts';
 import { rawRoutes } from './raw-routes.ts';
 import { remoteAddress, trustedProxies } from './remote-address.ts';
@@ -152,6 +152,7 @@ function answerError(
   request.resume();
   response.setHeader('connection', 'close');
   if (known.status === 503) response.setHeader('retry-after', '5');
-  if (request.headers.accept?.includes('text/html') && !request.url?.startsWith('/api/')) sendPage(response, known);
+  if (request.headers.accept?.includes('text/html') && !request.url?.startsWith('/api/'))
+    response.writeHead(known.status, problemPageHeaders).end(problemPage(known));
   else sendJson(response, known.status, known);
 }
