@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { fileURLToPath } from 'node:url';
 import { describe, expect, it } from 'vitest';
 import { freshApp, sendItems } from './testing/fresh-app.ts';
-import { askAsOwner } from './testing/owner.ts';
+import { askAsOwner, eventually } from './testing/owner.ts';
 import { setStage } from './testing/stage.ts';
 
 const stage = setStage((visitor) => visitor.signIn());
@@ -54,15 +54,57 @@ describe('the Intake page', () => {
   it('says what is wrong while an app waits: the key of another app, and a line that was refused', async () => {
     const { intake, key } = await freshIntake();
     await send('intake_of_some_other_app');
-    await send(key, { kind: 'boom' });
+    await send(key, { type: 'tune' });
     await stage.visitor.open(intake);
     await stage.visitor.page.getByRole('heading', { name: 'Requests of the last hour were refused' }).waitFor();
     await stage.visitor.page.getByText('intake_of_some…').first().waitFor();
     await stage.visitor.page
-      .getByText(/kind: Invalid option/)
+      .getByText(/type: Invalid discriminator value/)
       .first()
       .waitFor();
     await stage.visitor.expectAccessible();
+  });
+
+  it('tells what was put right, and the report tells it too', async () => {
+    const { intake, slug, key } = await freshIntake();
+    const id = randomUUID();
+    const frames = Array.from({ length: 3_000 }, (_, line) => ({
+      runtime: 'jvm',
+      class: 'com.larkfield.Nest',
+      method: 'grow',
+      file: 'Nest.kt',
+      line,
+    }));
+    const answer = await send(key, {
+      id,
+      attributes: { game: { piece: 'n' } },
+      exceptions: [{ type: 'java.lang.StackOverflowError', frames }],
+    });
+    expect(answer.items[0]).toMatchObject({
+      outcome: 'accepted',
+      remarks: [expect.stringContaining('own path'), expect.stringContaining('1000 frames')],
+    });
+    const { page } = stage.visitor;
+    await stage.visitor.open(intake);
+    await stage.visitor.hydrated();
+    await page.getByRole('button', { name: 'put right' }).click();
+    await page.getByRole('button', { name: '1 line was not simply accepted' }).click();
+    await page
+      .getByText(/1000 frames were cut out of the middle/)
+      .first()
+      .waitFor();
+    await stage.visitor.expectAccessible();
+    await eventually(
+      () => askAsOwner<{ explanation: unknown }>(`/api/v1/apps/${slug}/reports/${id}`),
+      (report) => report.explanation !== null,
+    );
+    await stage.visitor.open(`/apps/${slug}/reports/${id}`);
+    await page.getByText(/1,000 frames were cut out here/).waitFor();
+    await page.getByText('This report is not quite as it was sent (2 changes)').waitFor();
+    expect(await page.getByText('Nest.grow').count()).toBeLessThan(200);
+    await stage.visitor.hydrated();
+    await page.getByRole('button', { name: /lines more/ }).click();
+    expect(await page.getByText('Nest.grow').count()).toBeGreaterThan(1_900);
   });
 
   it('lets the rules of a key be changed, obeys them, and filters the log by what became of things', async () => {
