@@ -76,6 +76,19 @@ const PersonLink = ({ appSlug, id }: { appSlug: string; id: string }) => (
   </a>
 );
 
+const shownCharacters = 300;
+
+/** A value of thousands of characters shows its beginning, and the rest to whoever asks. */
+function Long({ text }: { text: string }) {
+  if (text.length <= shownCharacters) return text;
+  return (
+    <details>
+      <summary>{text.slice(0, shownCharacters)}…</summary>
+      {text.slice(shownCharacters)}
+    </details>
+  );
+}
+
 /** An attribute: filterable ones can be clicked into the scope, the others can be made so. */
 function Attribute({
   appSlug,
@@ -102,7 +115,7 @@ function Attribute({
       {elements.map((element, at) => (
         <span key={String(element)}>
           {at > 0 && ', '}
-          {isFilterable ? <Value field="attributes" name={name} value={String(element)} /> : String(element)}
+          {isFilterable ? <Value field="attributes" name={name} value={String(element)} /> : <Long text={String(element)} />}
         </span>
       ))}
       {said !== null && <small role="status"> {said}</small>}

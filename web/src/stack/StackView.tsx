@@ -47,7 +47,7 @@ function StackView({ exception, opensAt }: { exception: ReadableException; opens
         <div className={styles.fold}>No stack came with it.</div>
       ) : (
         <ol className={styles.frames}>
-          <Pieces pieces={foldFrames(frames, framesInCommon, framesLeftOut)} opensAt={opensAt} />
+          <Pieces pieces={foldFrames(frames, framesInCommon, framesLeftOut)} opensAt={opensAt} leftOut={framesLeftOut} />
         </ol>
       )}
     </div>
@@ -63,11 +63,13 @@ const splitType = (type: string) => {
 /** A stack of thousands of lines is read at its two ends; the rest is there when it is asked for. */
 const shownAtOnce = { first: 60, last: 20 } as const;
 
-function Pieces({ pieces, opensAt = null }: { pieces: readonly StackPiece[]; opensAt?: number | null }) {
+type LeftOut = ReadableThread['framesLeftOut'];
+
+function Pieces({ pieces, opensAt = null, leftOut }: { pieces: readonly StackPiece[]; opensAt?: number | null; leftOut: LeftOut }) {
   const [all, setAll] = useState(false);
   const hidden = pieces.length - shownAtOnce.first - shownAtOnce.last;
   const show = (some: readonly StackPiece[]) =>
-    some.map((piece) => <Piece key={`${piece.type} ${piece.number}`} piece={piece} opensAt={opensAt} />);
+    some.map((piece) => <Piece key={`${piece.type} ${piece.number}`} piece={piece} opensAt={opensAt} leftOut={leftOut} />);
   if (all || hidden < shownAtOnce.last) return show(pieces);
   const middle = pieces.slice(shownAtOnce.first, pieces.length - shownAtOnce.last);
   return (
@@ -84,7 +86,7 @@ function Pieces({ pieces, opensAt = null }: { pieces: readonly StackPiece[]; ope
   );
 }
 
-function Piece({ piece, opensAt = null }: { piece: StackPiece; opensAt?: number | null }) {
+function Piece({ piece, opensAt = null, leftOut }: { piece: StackPiece; opensAt?: number | null; leftOut: LeftOut }) {
   const [open, setOpen] = useState(false);
   if (piece.type === 'left-out')
     return (
@@ -92,7 +94,8 @@ function Piece({ piece, opensAt = null }: { piece: StackPiece; opensAt?: number 
         … {wordCount(piece.count, 'frame was', 'frames were')} cut out here: the stack was too deep to be kept whole
       </li>
     );
-  if (piece.type === 'frame') return <FrameLine frame={piece.frame} number={piece.number} isOpen={piece.number === opensAt} />;
+  if (piece.type === 'frame')
+    return <FrameLine frame={piece.frame} number={piece.number} isOpen={piece.number === opensAt} leftOut={leftOut} />;
   const numbered = piece.frames.map((frame, index) => ({ frame, number: piece.number + index }));
   const words =
     piece.type === 'common'
@@ -105,7 +108,7 @@ function Piece({ piece, opensAt = null }: { piece: StackPiece; opensAt?: number 
           <span aria-hidden="true">{open ? '▾' : '▸'}</span> {words}
         </UnstyledButton>
       </li>
-      {open && numbered.map(({ frame, number }) => <FrameLine key={number} frame={frame} number={number} />)}
+      {open && numbered.map(({ frame, number }) => <FrameLine key={number} frame={frame} number={number} leftOut={leftOut} />)}
     </>
   );
 }
@@ -113,7 +116,19 @@ function Piece({ piece, opensAt = null }: { piece: StackPiece; opensAt?: number 
 const troubledStatuses: ReadonlySet<string> = new Set(['ambiguous', 'not-covered', 'no-symbols']);
 const shortStatus = { ambiguous: 'one of several', 'not-covered': 'not covered', 'no-symbols': 'symbols missing' } as const;
 
-function FrameLine({ frame, number, isOpen = false }: { frame: ReadableFrame; number: number; isOpen?: boolean }) {
+function FrameLine({
+  frame,
+  number,
+  isOpen = false,
+  leftOut,
+}: {
+  frame: ReadableFrame;
+  number: number;
+  isOpen?: boolean;
+  leftOut: LeftOut;
+}) {
+  // Behind a cut the frames keep the place that they had.
+  const place = leftOut && frame.rawIndex >= leftOut.after ? number + leftOut.count : number;
   const links = useFrameLinks();
   const [asked, setAsked] = useState<boolean | null>(null);
   // Of which place there is no source: the frame of another report, or a symbol file that comes later, opens all the same.
@@ -125,7 +140,7 @@ function FrameLine({ frame, number, isOpen = false }: { frame: ReadableFrame; nu
   const explained = frame.alternatives ? `${frameStatuses[frame.status]}: ${frame.alternatives.join(', ')}` : frameStatuses[frame.status];
   return (
     <li className={styles.frame} data-ours={frame.ours} data-inlined={frame.inlined} title={frame.raw}>
-      <span className={styles.number}>{frame.inlined ? '↳' : number}</span>
+      <span className={styles.number}>{frame.inlined ? '↳' : place}</span>
       <code className={styles.function}>
         <span className={styles.package}>{before}</span>
         <span className={styles.local}>{local}</span>
@@ -171,7 +186,7 @@ const placeWords = ({ file, line }: ReadableFrame): string => (file === null ? '
 export function FrameList({ frames, framesLeftOut }: Pick<ReadableThread, 'frames' | 'framesLeftOut'>) {
   return (
     <ol className={styles.frames}>
-      <Pieces pieces={foldFrames(frames, 0, framesLeftOut)} />
+      <Pieces pieces={foldFrames(frames, 0, framesLeftOut)} leftOut={framesLeftOut} />
     </ol>
   );
 }
