@@ -82,7 +82,7 @@ describe('the Intake page', () => {
     });
     expect(answer.items[0]).toMatchObject({
       outcome: 'accepted',
-      remarks: [expect.stringContaining('own path'), expect.stringContaining('1000 frames')],
+      remarks: [expect.stringContaining('1000 frames'), expect.stringContaining('own path')],
     });
     const { page } = stage.visitor;
     await stage.visitor.open(intake);
