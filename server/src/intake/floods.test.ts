@@ -22,8 +22,8 @@ afterAll(async () => {
 
 /** Bytes that the process holds at most, while an attack runs: `intakeLimits` and docs/reliability.md say why it is no more. */
 const mostBytes = 3.5 * 1024 ** 3;
-/** A machine under load lets a thread wait; what holds the event loop for longer than this is work that does not belong there. */
-const longestHoldMs = 1_000;
+/** A slow machine under load lets a thread wait for seconds; `npm run test:hostile`, which has the machine for itself, asks for more. */
+const longestHoldMs = process.env.EMBER_HOSTILE_RUNS ? 1_000 : 15_000;
 
 interface Answer {
   readonly status: number;
