@@ -3,6 +3,7 @@ import type { SessionState } from '@rough-ember/core/report/session';
 import type { Knex } from 'knex';
 import { keyOfContact, keyOfPerson } from './context-columns.ts';
 import type { Database } from './database.ts';
+import { deleteTrailsOf } from './session-trails.ts';
 import { uuidText } from './uuid.ts';
 
 /** A report of a person, with the case it went to. */
@@ -117,7 +118,9 @@ export async function listPersonReportRows(
   return ofPerson(transaction('reports'), 'reports', appId, keys).limit(limit).pluck('reports.id');
 }
 
-/** Forgets the sessions of somebody; gives how many. */
+/** Forgets the sessions of somebody, with what they told by the way; gives how many. */
 export async function deletePersonSessions(transaction: Knex.Transaction, appId: number, keys: PersonKeys): Promise<number> {
+  const ids: Buffer[] = await ofPerson(transaction('sessions'), 'sessions', appId, keys).pluck('session_id');
+  await deleteTrailsOf(transaction, appId, ids);
   return ofPerson(transaction('sessions'), 'sessions', appId, keys).delete() as unknown as Promise<number>;
 }

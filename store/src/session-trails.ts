@@ -42,6 +42,17 @@ export async function listTrailEvents(database: Database, appId: number, session
   return bodies.reverse().map((body) => JSON.parse(body) as TrailEvent);
 }
 
+const sessionsAtOnce = 1_000;
+
+/** Forgets what sessions told by the way. */
+export async function deleteTrailsOf(transaction: Knex.Transaction, appId: number, sessionIds: readonly Buffer[]): Promise<void> {
+  for (let at = 0; at < sessionIds.length; at += sessionsAtOnce)
+    await transaction('session_trails')
+      .where({ app_id: appId })
+      .whereIn('session_id', sessionIds.slice(at, at + sessionsAtOnce))
+      .delete();
+}
+
 /** Forgets events that came before a time, at most `limit`; gives how many went. */
 export async function pruneTrailEvents(database: Database, before: Date, limit: number): Promise<number> {
   return database('session_trails').where('received_at', '<', before).limit(limit).delete();

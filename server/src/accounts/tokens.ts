@@ -22,5 +22,11 @@ export async function findToken(database: Database, header: string | null | unde
   return token;
 }
 
+/** Whether the token of a header is still in use. */
+export async function isTokenInUse(database: Database, header: string | null): Promise<boolean> {
+  const secret = bearer(header);
+  return secret !== null && (await useToken(database, hashSecret(secret)))?.revokedAt === null;
+}
+
 /** What a token may do, said as the role of a person: tokens to upload have none. */
 export const roleOfToken = { upload: null, read: 'viewer', write: 'developer' } as const;

@@ -228,6 +228,20 @@ describe('a crash text', () => {
     expect(row).toMatchObject({ os_name: 'Android', os_version: '15', device_model: '6a', kind: 'crash' });
   });
 
+  it('with parameters that are unknown or mistyped is taken, and the answer says so', async () => {
+    const answer = await server.send(
+      `/intake/v1/file?${about}&colour=red&kind=Crash&sessionId=morning`,
+      guideFile('4.3.0/crashes/tides.txt') as BodyInit,
+    );
+    expect(answer.status).toBe(202);
+    expect([...(answer.body.items[0]?.remarks ?? [])].sort()).toEqual([
+      'address parameter colour is no field here and was left out',
+      'address parameter kind was read as "crash"',
+      'address parameter sessionId is no UUID; one was made of it',
+    ]);
+    expect(await lastLogged()).toMatchObject({ accepted: 1, remarked: 1 });
+  });
+
   it('may hold several crashes', async () => {
     const text = Buffer.concat([guideFile('4.3.0/crashes/tides.txt'), guideFile('4.3.0/crashes/species.txt')]);
     expect((await server.send(`/intake/v1/file?${about}`, new Uint8Array(text))).body.items).toHaveLength(2);

@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import { SeverityNumber } from '@opentelemetry/api-logs';
 import { OTLPLogExporter as JsonExporter } from '@opentelemetry/exporter-logs-otlp-http';
 import { OTLPLogExporter as ProtobufExporter } from '@opentelemetry/exporter-logs-otlp-proto';
@@ -9,6 +10,7 @@ import { listIntakeLog } from '@rough-ember/store/intake-log';
 import { findReport } from '@rough-ember/store/reports';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { forgetPerson } from '../desk/person.ts';
 import { loadSession } from '../stability/sessions.ts';
 import { startTestServer, type TestServer } from '../testing/test-server.ts';
 
@@ -158,6 +160,16 @@ describe('OTLP as its specification says', () => {
         event: { kind: 'log', at: '2026-01-02T03:04:05.000Z', level: 'info', message: 'tile of [removed: mail address] loaded' },
       },
     ]);
+  });
+
+  it('forgets what a session of somebody told by the way when they are forgotten', async () => {
+    const sessionId = randomUUID();
+    const of = (attributes: Record<string, string>) => record({ 'session.id': sessionId, 'user.id': 'warden-9', ...attributes });
+    await send([of({ 'event.name': 'session.start' }), { ...of({}), body: { stringValue: 'saw a wren' } }]);
+    const trail = () => server.database('session_trails').where({ session_id: Buffer.from(sessionId.replaceAll('-', ''), 'hex') });
+    expect(await trail()).toHaveLength(1);
+    await forgetPerson(server.services, server.app, 'warden-9');
+    expect(await trail()).toEqual([]);
   });
 
   it('tells what was changed as a warning that rejects nothing', async () => {

@@ -85,10 +85,12 @@ export function readFileTask({ bytes, parameters, remarks, policy, receivedAt, f
   const lines = read.value.slice(0, reportsOfAFile).map((found, index): ParsedLine => {
     const told = [...(index === 0 ? remarks : []), ...found.notes];
     const report = toReport(found, { parameters, receivedAt, id: parameters.id ?? found.id ?? (freshIds[index] as string), remarks: told });
-    return judge.item(
+    const judged = judge.item(
       { type: 'report', ...report },
       { line: index + 1, text: '', place: `report ${index + 1} of the file cannot be kept: ` },
     );
+    // What the reader and the address already had to say is told with what was put right.
+    return { ...judged, remarks: [...told.map((one) => judge.scrubbed(one)), ...judged.remarks] };
   });
   const isText = !bytes.subarray(0, 4096).includes(0) && first.format !== 'tombstone-protobuf';
   const original = isText
