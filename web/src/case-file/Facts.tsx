@@ -83,7 +83,7 @@ function Long({ text }: { text: string }) {
   if (text.length <= shownCharacters) return text;
   return (
     <details>
-      <summary>{text.slice(0, shownCharacters)}…</summary>
+      <summary style={{ wordBreak: 'break-all' }}>{text.slice(0, shownCharacters)}…</summary>
       {text.slice(shownCharacters)}
     </details>
   );

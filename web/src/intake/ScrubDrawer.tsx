@@ -66,7 +66,7 @@ export function ScrubDrawer(props: { appSlug: string; rules: ScrubRules; onClose
         />
         <Checkbox
           label="Tokens and passwords"
-          description="“Bearer …”, and what follows “token=”, “password:” and the like"
+          description="“Bearer …”, web tokens, cookies, passwords in addresses, what follows “token=” and the like"
           checked={rules.tokens}
           onChange={(event) => change({ tokens: event.currentTarget.checked })}
         />
@@ -147,7 +147,7 @@ export function ScrubDrawer(props: { appSlug: string; rules: ScrubRules; onClose
         </div>
         <ProblemNotice problem={problem} />
         <Button onClick={save}>Scrub like this from now on</Button>
-        <div className={styles.faint}>Names of classes, functions and files are never touched. What was stored before stays as it is.</div>
+        <div className={styles.faint}>Names of functions and files of code are never touched. What was stored before stays as it is.</div>
       </Stack>
     </Drawer>
   );
