@@ -36,11 +36,12 @@ export async function createApp(database: Database, app: Omit<App, 'id'>): Promi
 export async function findApp(database: Database, slug: string): Promise<App | null> {
   return (
     (await database('apps')
-      .where({ slug })
+      .where({ slug, deleted_at: null })
       .first(...columns)) ?? null
   );
 }
 
+/** The app of a row, one that is being deleted among them. */
 export async function findAppById(database: Database, id: number): Promise<App | null> {
   return (
     (await database('apps')
@@ -51,6 +52,7 @@ export async function findAppById(database: Database, id: number): Promise<App |
 
 export async function listApps(database: Database): Promise<App[]> {
   return database('apps')
+    .whereNull('deleted_at')
     .orderBy('name')
     .select(...columns);
 }

@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import type { Grouping } from '@rough-ember/core/grouping/group-report';
 import type { ReportKind } from '@rough-ember/core/report/report-kinds';
 import type { Knex } from 'knex';
+import { titleColumns } from './case-titles.ts';
 
 /** A grouping key, or the key of a variant, as it is stored. */
 export const hashKey = (key: string): Buffer => createHash('sha256').update(key).digest();
@@ -33,7 +34,7 @@ export interface Placed {
 
 /**
  * Places reports in the cases of their keys: those that are the first of their kind make one, and no case that they leave
- * becomes a ghost. The reports' rows are locked; what is gone meanwhile is left out of the answer, which goes by row.
+ * becomes a ghost. The reports' rows are locked; what is gone or emptied meanwhile is left out of the answer, which goes by row.
  */
 export async function placeInCases(transaction: Knex.Transaction, reports: readonly KeyedReport[]): Promise<Map<number, Placed>> {
   const rows: { row: number; before: number | null }[] = await transaction('reports')
@@ -41,6 +42,9 @@ export async function placeInCases(transaction: Knex.Transaction, reports: reado
       'id',
       reports.map(({ row }) => row),
     )
+    // What a report held may have gone while it was looked at, and what is being deleted stays where it is.
+    .whereNot({ state: 'emptied' })
+    .whereNotExists(transaction('cases').select(transaction.raw('1')).whereRaw('cases.id = reports.case_id').whereNotNull('deleted_at'))
     .orderBy('id')
     .forUpdate()
     .select({ row: 'id', before: 'case_id' });
@@ -127,14 +131,7 @@ async function makeCase(
   await lockApp(transaction, appId);
   const madeMeanwhile = (await findCases(transaction, [keyed]))(keyed);
   if (madeMeanwhile !== null) return madeMeanwhile;
-  const shown = {
-    what: grouping.what.slice(0, 500),
-    where_text: grouping.where.slice(0, 1200),
-    message: grouping.message?.slice(0, 2000) ?? null,
-    culprit: grouping.culprit && JSON.stringify(grouping.culprit),
-    provisional: grouping.provisional,
-    apart: report.apart,
-  };
+  const shown = { ...titleColumns(grouping), apart: report.apart };
   const addKey = (caseId: number) => transaction('case_keys').insert({ app_id: appId, key_hash: keys.key, case_id: caseId });
   if (previousCaseId !== null && !grouping.provisional) {
     // The case that stood for the unreadable reports keeps its number and becomes the readable one.

@@ -45,7 +45,7 @@ const statesOf: Readonly<Record<Exclude<CaseScope, 'any'>, readonly CaseState[]>
 
 /** The cases of an app that a scope lists, with the state of each, by id. */
 export async function listCaseStates(database: Database, appId: number, cases: CaseScope): Promise<Map<number, CaseState>> {
-  const query = database('cases').where({ app_id: appId });
+  const query = database('cases').where({ app_id: appId, deleted_at: null });
   if (cases !== 'any') query.whereIn('state', statesOf[cases]);
   const rows: { id: number; state: CaseState }[] = await query.select('id', 'state');
   return new Map(rows.map((row) => [row.id, row.state]));
@@ -53,7 +53,10 @@ export async function listCaseStates(database: Database, appId: number, cases: C
 
 /** Cases by id, in the order of the ids; those that are gone are left out. */
 export async function loadCaseHeads(database: Database, ids: readonly number[]): Promise<CaseHead[]> {
-  const rows: (Omit<CaseHead, 'provisional'> & { provisional: number })[] = await database('cases').whereIn('id', ids).select(headColumns);
+  const rows: (Omit<CaseHead, 'provisional'> & { provisional: number })[] = await database('cases')
+    .whereIn('id', ids)
+    .whereNull('deleted_at')
+    .select(headColumns);
   const byId = new Map(rows.map((row) => [row.id, { ...row, provisional: row.provisional === 1 }]));
   return ids.flatMap((id) => byId.get(id) ?? []);
 }
@@ -61,7 +64,7 @@ export async function loadCaseHeads(database: Database, ids: readonly number[]):
 /** The id of a case by its number; a number that was merged away leads to where its reports went. */
 export async function findCaseId(database: Database, appId: number, number: number): Promise<number | null> {
   const found: { id: number; mergedInto: number | null } | undefined = await database('cases')
-    .where({ app_id: appId, number })
+    .where({ app_id: appId, number, deleted_at: null })
     .first({ id: 'id', mergedInto: 'merged_into' });
   if (found) return followMerges(database, found);
   const redirect = await database('case_redirects').where({ app_id: appId, number }).first({ caseId: 'case_id' });

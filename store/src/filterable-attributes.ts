@@ -1,6 +1,7 @@
 import type { Knex } from 'knex';
 import { type Database, inTransaction } from './database.ts';
 import { queueJobs } from './jobs.ts';
+import { bodiesAtOnceBytes, partsOfSize, sizedRow } from './parts-of-size.ts';
 import { saveTerms } from './terms.ts';
 
 /** How many attributes of an app can be filterable: each makes every report's terms longer. */
@@ -59,20 +60,29 @@ async function queueRuns(transaction: Knex.Transaction, appId: number): Promise<
   );
 }
 
-/** The run of an app's reports that begins with a row, with what their terms are made of. */
-export async function loadRunOfReports(
+/** The run of an app's reports that begins with a row, with what their terms are made of, a part of bounded size at a time. */
+export async function* readRunOfReports(
   database: Database,
   appId: number,
   firstRow: number,
-): Promise<{ row: number; body: string; readable: string | null }[]> {
-  return database('reports')
+): AsyncIterable<readonly { row: number; body: string; readable: string }[]> {
+  const rows = await database('reports')
     .join('report_bodies', 'report_bodies.report_row', 'reports.id')
     .where('reports.app_id', appId)
     .where('reports.id', '>=', firstRow)
     .whereNotNull('readable')
     .orderBy('reports.id')
     .limit(reportsInRun)
-    .select({ row: 'reports.id', body: 'body', readable: 'readable' });
+    .select(sizedRow(database));
+  for (const part of partsOfSize(rows, ({ bytes }) => bytes, bodiesAtOnceBytes))
+    yield await database('report_bodies')
+      .whereIn(
+        'report_row',
+        part.map(({ row }) => row),
+      )
+      .whereNotNull('readable')
+      .orderBy('report_row')
+      .select({ row: 'report_row', body: 'body', readable: 'readable' });
 }
 
 /** Keeps terms that were found again, and finishes the job that asked for them. */

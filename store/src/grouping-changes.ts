@@ -4,6 +4,7 @@ import type { Knex } from 'knex';
 import { type KeyedReport, keysOf, lockApp, placeInCases } from './case-keys.ts';
 import { type Database, inTransaction } from './database.ts';
 import { queueJobs } from './jobs.ts';
+import { bodiesAtOnceBytes, partsOfSize, sizedRow } from './parts-of-size.ts';
 
 /** New rules for an app's cases: looked at in a preview, applied, or left. */
 export interface GroupingChange {
@@ -165,11 +166,17 @@ export interface GroupedReport {
   readonly readable: string;
 }
 
+/** Reports that a change is tried on at once. */
+export interface GroupingRun {
+  readonly change: GroupingChange;
+  readonly reports: readonly GroupedReport[];
+  /** The row that the next run begins below. */
+  readonly nextRow: number;
+  readonly isLast: boolean;
+}
+
 /** A change that is under way with its next run of reports, the newest first; null when there is nothing to do. */
-export async function nextRun(
-  database: Database,
-  changeId: number,
-): Promise<{ readonly change: GroupingChange; readonly reports: readonly GroupedReport[] } | null> {
+export async function nextRun(database: Database, changeId: number): Promise<GroupingRun | null> {
   const change: (GroupingChange & { nextRow: number }) | undefined = await database('grouping_changes')
     .where({ id: changeId })
     .whereIn('state', ['previewing', 'applying'])
@@ -182,23 +189,39 @@ export async function nextRun(
     .whereNotNull('readable')
     .orderBy('reports.id', 'desc')
     .limit(reportsInRun)
-    .select({ row: 'reports.id', caseId: 'case_id', kind: 'kind', version: 'version', apart: 'apart', body: 'body', readable: 'readable' });
+    .select(sizedRow(database));
   if (change.nextRow > 0) query.where('reports.id', '<', change.nextRow);
-  const rows: (Omit<GroupedReport, 'report'> & { kind: Report['kind']; version: string; apart: number })[] = await query;
-  const reports = rows.map(({ kind, version, apart, ...rest }) => ({ ...rest, report: { kind, version, apart: apart === 1 } }));
-  return { change, reports };
+  const sized: { row: number; bytes: number }[] = await query;
+  // Those that are left over are of the next run.
+  const [chosen = []] = partsOfSize(sized, ({ bytes }) => bytes, bodiesAtOnceBytes);
+  const isLast = sized.length < reportsInRun && chosen.length === sized.length;
+  return { change, reports: await readGrouped(database, chosen), nextRow: chosen.at(-1)?.row ?? 0, isLast };
+}
+
+async function readGrouped(database: Database, chosen: readonly { readonly row: number }[]): Promise<GroupedReport[]> {
+  const rows: (Omit<GroupedReport, 'report'> & { kind: Report['kind']; version: string; apart: number })[] = await database('reports')
+    .join('report_bodies', 'report_bodies.report_row', 'reports.id')
+    .whereIn(
+      'reports.id',
+      chosen.map(({ row }) => row),
+    )
+    .whereNotNull('case_id')
+    .whereNotNull('readable')
+    .orderBy('reports.id', 'desc')
+    .select({ row: 'reports.id', caseId: 'case_id', kind: 'kind', version: 'version', apart: 'apart', body: 'body', readable: 'readable' });
+  return rows.map(({ kind, version, apart, ...rest }) => ({ ...rest, report: { kind, version, apart: apart === 1 } }));
 }
 
 /** Keeps what a run found, and queues the next one or ends the change. The groupings are those of the reports, in order. */
 export async function saveRun(
   database: Database,
-  { change, reports }: { change: GroupingChange; reports: readonly GroupedReport[] },
+  { change, reports, nextRow, isLast: isEnd }: GroupingRun,
   groupings: readonly Grouping[],
   jobId: number,
 ): Promise<void> {
   const isPreview = change.state === 'previewing';
   const looked = change.looked + reports.length;
-  const isLast = reports.length < reportsInRun || (isPreview && looked >= mostPreviewed);
+  const isLast = isEnd || (isPreview && looked >= mostPreviewed);
   await inTransaction(database, async (transaction) => {
     const current = await transaction('grouping_changes').where({ id: change.id }).forUpdate().first('state');
     await transaction('jobs').where({ id: jobId }).delete();
@@ -212,7 +235,7 @@ export async function saveRun(
       .update({
         looked,
         moved: change.moved + moved,
-        next_row: reports.at(-1)?.row ?? 0,
+        next_row: nextRow,
         ...(isLast ? { state: isPreview ? 'previewed' : 'applied' } : {}),
       });
     if (!isLast) await queueJobs(transaction, { kind: 'change-grouping', appId: change.appId, priority: 'arrived' }, [change.id]);

@@ -11,6 +11,8 @@ export interface LoggedLine {
   readonly outcome: IntakeOutcome;
   readonly what: string;
   readonly reason: string | null;
+  /** Of the item, so that what is said of it can go with it; lines of before have none. */
+  readonly id?: string;
   /** What was changed so that it could be kept; lines of before this was told have none. */
   readonly remarks?: readonly string[];
 }

@@ -1,6 +1,16 @@
 import { type Database, inTransaction } from './database.ts';
 
-export const jobKinds = ['process-report', 'index-symbol-file', 'index-terms', 'change-grouping'] as const;
+export const jobKinds = [
+  'process-report',
+  'index-symbol-file',
+  'index-terms',
+  'change-grouping',
+  'retitle-case',
+  'sweep-terms',
+  'apply-retention',
+  'delete-case',
+  'delete-app',
+] as const;
 export type JobKind = (typeof jobKinds)[number];
 
 export interface Job {
@@ -39,6 +49,16 @@ export async function queueJobs(
       priority: jobPriorities[job.priority],
     })),
   );
+}
+
+/** Queues a job for a subject unless one waits that has not begun: it will do the same. */
+export async function queueOnce(
+  database: Database,
+  job: { kind: JobKind; appId: number; priority: JobPriority },
+  subjectId: number,
+): Promise<void> {
+  const waiting = await database('jobs').where({ kind: job.kind, subject_id: subjectId, attempts: 0 }).first('id');
+  if (!waiting) await queueJobs(database, job, [subjectId]);
 }
 
 /**
@@ -89,6 +109,13 @@ export async function renewLeases(database: Database, ids: readonly number[]): P
 
 export async function finishJob(database: Database, id: number): Promise<void> {
   await database('jobs').where({ id }).delete();
+}
+
+/** Gives a job back that has come some way and has more to do: it counts as not tried yet. */
+export async function goOnLater(database: Database, job: Job): Promise<void> {
+  await database('jobs')
+    .where({ id: job.id })
+    .update({ attempts: 0, run_after: database.raw('UTC_TIMESTAMP(3)') });
 }
 
 /** Gives a job back, to be tried again after a pause that doubles with each attempt. */

@@ -45,7 +45,10 @@ async function saveInTransaction(transaction: Knex.Transaction, processed: reado
   const placed = await placeInCases(transaction, processed);
   const present = processed.filter(({ row }) => placed.has(row));
   const rows = present.map(({ row }) => row);
-  await transaction('reports').whereIn('id', rows).update({ state: 'processed', problem: null, processed_at: new Date() });
+  if (present.length > 0)
+    await transaction('reports')
+      .whereIn('id', rows)
+      .update({ state: 'processed', problem: null, processed_at: new Date(), made_bytes: madeBytesOf(transaction, present) });
   await insertRows(
     transaction,
     'report_bodies',
@@ -67,6 +70,12 @@ async function saveInTransaction(transaction: Knex.Transaction, processed: reado
       processed.map(({ jobId }) => jobId),
     )
     .delete();
+}
+
+/** The size of what was made of each report, for one statement that changes all of them. */
+function madeBytesOf(transaction: Knex.Transaction, processed: readonly ProcessedReport[]): Knex.Raw {
+  const values = processed.flatMap(({ row, readable, explanation }) => [row, Buffer.byteLength(readable) + Buffer.byteLength(explanation)]);
+  return transaction.raw(`CASE id ${processed.map(() => 'WHEN ? THEN ?').join(' ')} END`, values);
 }
 
 /** Keeps what reports ask for of symbol files, and sends round again those whose file has come while they were processed. */

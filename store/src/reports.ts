@@ -8,6 +8,7 @@ import { contextColumns } from './context-columns.ts';
 import type { Database } from './database.ts';
 import { insertRows } from './insert-rows.ts';
 import { queueJobs } from './jobs.ts';
+import { bodiesAtOnceBytes, partsOfSize, sizedRow } from './parts-of-size.ts';
 import { uuidBytes, uuidText } from './uuid.ts';
 
 /** What the store needs to know of a report, beside the whole of it. */
@@ -37,7 +38,7 @@ export async function insertReports(
   { appId, reports, receivedAt }: { appId: number; reports: readonly StorableReport[]; receivedAt: Date },
 ): Promise<Set<string>> {
   if (reports.length === 0) return new Set();
-  const rows = reports.map(({ head: report, apart }) => ({
+  const rows = reports.map(({ head: report, apart, body }) => ({
     app_id: appId,
     report_id: uuidBytes(report.id),
     kind: report.kind,
@@ -46,6 +47,7 @@ export async function insertReports(
     ...contextColumns(report),
     session_id: report.sessionId ? uuidBytes(report.sessionId) : null,
     apart,
+    body_bytes: Buffer.byteLength(body),
   }));
   const inserted = (await insertRows(transaction, 'reports', rows, { ignoreKnown: true, behind: 'RETURNING id, report_id' })) as {
     id: number;
@@ -68,22 +70,6 @@ export async function insertReports(
 }
 
 const statementCharacters = 4_000_000;
-
-/** Runs of rows, each of about so many characters together, in order. */
-function* partsOfSize<Row>(rows: readonly Row[], sizeOf: (row: Row) => number, most: number): Iterable<Row[]> {
-  let part: Row[] = [];
-  let size = 0;
-  for (const row of rows) {
-    if (part.length > 0 && size + sizeOf(row) > most) {
-      yield part;
-      part = [];
-      size = 0;
-    }
-    part.push(row);
-    size += sizeOf(row);
-  }
-  if (part.length > 0) yield part;
-}
 
 /** A report to be processed, as it was accepted; its body stays text for whoever parses it off the event loop. */
 export interface StoredReport {
@@ -121,7 +107,7 @@ export interface ReportSummary {
   readonly osName: string | null;
   readonly osVersion: string | null;
   readonly deviceModel: string | null;
-  readonly state: 'waiting' | 'processed' | 'failed';
+  readonly state: 'waiting' | 'processed' | 'failed' | 'emptied';
   readonly problem: string | null;
 }
 
@@ -179,20 +165,17 @@ export async function loadReportDetail(database: Database, row: number): Promise
   return readReportDetail(database('reports').where({ 'reports.id': row }));
 }
 
-/** The stored bodies of reports by row, in no order. */
-export async function loadBodies(database: Database, rows: readonly number[]): Promise<string[]> {
-  return database('report_bodies').whereIn('report_row', rows).pluck('body');
-}
-
-/** Forgets reports for good, with their attachments and whatever was still to be done with them. */
-export async function deleteReports(transaction: Knex.Transaction, appId: number, rows: readonly number[]): Promise<void> {
-  if (rows.length === 0) return;
-  const ids: Buffer[] = await transaction('reports').where({ app_id: appId }).whereIn('id', rows).pluck('report_id');
-  await transaction('attachments').where({ app_id: appId }).whereIn('report_id', ids).delete();
-  await transaction('jobs').where({ kind: 'process-report' }).whereIn('subject_id', rows).delete();
-  await transaction('report_needs').whereIn('report_row', rows).delete();
-  await transaction('report_bodies').whereIn('report_row', rows).delete();
-  await transaction('reports').where({ app_id: appId }).whereIn('id', rows).delete();
+/** The stored bodies of processed reports by row, in no order, a part of bounded size at a time. */
+export async function* readBodies(database: Database, rows: readonly number[]): AsyncIterable<readonly string[]> {
+  const sized = await database('reports').whereIn('id', rows).select(sizedRow(database));
+  for (const part of partsOfSize(sized, ({ bytes }) => bytes, bodiesAtOnceBytes))
+    yield await database('report_bodies')
+      .whereIn(
+        'report_row',
+        part.map(({ row }) => row),
+      )
+      .whereNotNull('readable')
+      .pluck('body');
 }
 
 /** The case of a report; null when it is in none yet. */

@@ -1,4 +1,6 @@
+import type { ReportKind } from '@rough-ember/core/report/report-kinds';
 import type { SessionState } from '@rough-ember/core/report/session';
+import type { TrailEvent } from '@rough-ember/core/report/trail';
 import { type Day, printDay } from '@rough-ember/core/session-index/person-day';
 import type { StoredSession } from '@rough-ember/core/session-index/sum-sessions';
 import type { Database } from './database.ts';
@@ -80,26 +82,38 @@ export async function findSession(
   return row ? { ...toListed(row), lastAt: row.lastAt } : null;
 }
 
-/** The reports of a session with their bodies, the oldest first. */
-export async function listReportsOfSession(
-  database: Database,
-  appId: number,
-  sessionId: string,
-): Promise<
-  {
-    readonly reportId: string;
-    readonly caseNumber: number | null;
-    readonly what: string | null;
-    readonly where: string | null;
-    readonly body: string;
-  }[]
-> {
-  const rows = await database('reports')
+/** A report of a session, with the trail that it told. */
+export interface SessionReport {
+  readonly reportId: string;
+  readonly kind: ReportKind;
+  readonly occurredAt: Date;
+  readonly caseNumber: number | null;
+  readonly what: string | null;
+  readonly where: string | null;
+  readonly trail: readonly TrailEvent[];
+}
+
+/** The reports of a session, the oldest first. */
+export async function listReportsOfSession(database: Database, appId: number, sessionId: string): Promise<SessionReport[]> {
+  const rows: (Omit<SessionReport, 'reportId' | 'trail'> & { reportId: Buffer; trail: string | null })[] = await database('reports')
     .join('report_bodies', 'report_bodies.report_row', 'reports.id')
     .leftJoin('cases', 'cases.id', 'reports.case_id')
     .where({ 'reports.app_id': appId, session_id: uuidBytes(sessionId) })
     .orderBy('occurred_at')
     .limit(100)
-    .select({ reportId: 'report_id', caseNumber: 'cases.number', what: 'cases.what', where: 'cases.where_text', body: 'body' });
-  return rows.map((row) => ({ ...row, reportId: uuidText(row.reportId) }));
+    .select({
+      reportId: 'report_id',
+      kind: 'reports.kind',
+      occurredAt: 'occurred_at',
+      caseNumber: 'cases.number',
+      what: 'cases.what',
+      where: 'cases.where_text',
+      // The rest of a body may be of megabytes.
+      trail: database.raw("JSON_QUERY(body, '$.trail')"),
+    });
+  return rows.map(({ reportId, trail, ...row }) => ({
+    ...row,
+    reportId: uuidText(reportId),
+    trail: trail === null ? [] : (JSON.parse(trail) as TrailEvent[]),
+  }));
 }

@@ -1,14 +1,15 @@
 import { createHash } from 'node:crypto';
 import { nameOfTerm, type Term } from '@rough-ember/core/report-index/report-terms';
-import { packTermIds } from '@rough-ember/core/report-index/term-ids';
+import { packTermIds, unpackTermIds } from '@rough-ember/core/report-index/term-ids';
 import type { Knex } from 'knex';
 import { type Database, inTransaction } from './database.ts';
 import { insertRows } from './insert-rows.ts';
+import { queueOnce } from './jobs.ts';
 
 const mostRemembered = 200_000;
 
-/** Terms that were met, by database: most reports have hardly a new one. Those that are never forgotten can be remembered. */
-const remembered = new WeakMap<Database, Map<string, number>>();
+/** Terms that were met, by database: most reports have hardly a new one. */
+let remembered = new WeakMap<Database, Map<string, number>>();
 
 const rememberedOf = (database: Database): Map<string, number> => {
   const known = remembered.get(database);
@@ -18,9 +19,8 @@ const rememberedOf = (database: Database): Map<string, number> => {
   return empty;
 };
 
-/** Who somebody is: gone when the person is forgotten. */
-const personalFields = ['person', 'installation'] as const;
-const isPersonal = ({ field }: Term): boolean => personalFields.some((one) => one === field);
+/** Who somebody is: there are many of them, each met seldom. */
+const isPersonal = ({ field }: Term): boolean => field === 'person' || field === 'installation';
 
 /** The ids of terms of an app, by the name of the term; those that are new get one. */
 export async function idsOfTerms(database: Database, appId: number, terms: readonly Term[]): Promise<Map<string, number>> {
@@ -75,13 +75,72 @@ export function packTerms(terms: readonly Term[], ids: ReadonlyMap<string, numbe
   return Buffer.from(packTermIds([...new Set(terms.map((term) => ids.get(nameOfTerm(term)) as number))]));
 }
 
-/** Keeps the packed terms of reports in place of those they had. */
+/**
+ * Keeps the packed terms of reports in place of those they had. A term that was swept since its id was looked up is told as an
+ * error: whoever tries again finds it anew.
+ */
 export async function saveTerms(transaction: Knex.Transaction, reports: readonly { row: number; terms: Buffer }[]): Promise<void> {
+  await holdTerms(transaction, [...new Set(reports.flatMap(({ terms }) => unpackTermIds(terms)))]);
   const rows = reports.map(({ row, terms }) => ({ report_row: row, terms }));
   await insertRows(transaction, 'report_terms', rows, { behind: 'ON DUPLICATE KEY UPDATE terms = VALUES(terms)' });
 }
 
-/** Forgets that an app knew somebody under an id; the terms of reports that are gone name nobody any more. */
-export async function forgetPersonTerms(transaction: Knex.Transaction, appId: number, id: string): Promise<void> {
-  await transaction('terms').where({ app_id: appId, value: id }).whereIn('field', personalFields).delete();
+/** Terms that a report was about to use have gone. */
+export class TermsGone extends Error {}
+
+/** Keeps terms from being swept until the transaction ends. */
+async function holdTerms(transaction: Knex.Transaction, ids: readonly number[]): Promise<void> {
+  for (let at = 0; at < ids.length; at += termsAtOnce) {
+    const some = ids.slice(at, at + termsAtOnce);
+    const there: number[] = await transaction('terms').whereIn('id', some).forShare().pluck('id');
+    if (there.length === some.length) continue;
+    remembered = new WeakMap();
+    throw new TermsGone('terms were swept while they were about to be used');
+  }
+}
+
+const termsAtOnce = 2_000;
+
+/** Queues a look for terms that no report of an app uses any more. */
+export const queueSweepOfTerms = (transaction: Knex.Transaction, appId: number): Promise<void> =>
+  queueOnce(transaction, { kind: 'sweep-terms', appId, priority: 'again' }, appId);
+
+const sweptAtOnce = 20_000;
+
+/** Forgets the words that no report of an app uses any more; gives how many. */
+export async function sweepTerms(database: Database, appId: number): Promise<number> {
+  const all: number[] = await database('terms').where({ app_id: appId }).pluck('id');
+  const unused = [...(await withoutUsed(database, appId, all))];
+  let swept = 0;
+  for (let at = 0; at < unused.length; at += sweptAtOnce)
+    swept += await inTransaction(database, async (transaction) => {
+      const candidates: number[] = await transaction('terms')
+        .whereIn('id', unused.slice(at, at + sweptAtOnce))
+        .forUpdate()
+        .pluck('id');
+      // From here on nobody can begin to use one of these; who did before has committed and is seen.
+      const ids = [...(await withoutUsed(transaction, appId, candidates))];
+      for (let from = 0; from < ids.length; from += termsAtOnce)
+        await transaction('terms')
+          .whereIn('id', ids.slice(from, from + termsAtOnce))
+          .delete();
+      return ids.length;
+    });
+  return swept;
+}
+
+/** Those of some terms that no report uses. */
+async function withoutUsed(database: Database, appId: number, ids: readonly number[]): Promise<Set<number>> {
+  const left = new Set(ids);
+  for (let afterId = 0; left.size > 0; ) {
+    const [rows] = (await database.raw(
+      `SELECT reports.id, terms FROM reports FORCE INDEX (PRIMARY) JOIN report_terms ON report_row = reports.id
+       WHERE app_id = ? AND reports.id > ? ORDER BY reports.id LIMIT ?`,
+      [appId, afterId, sweptAtOnce],
+    )) as [{ id: number; terms: Buffer }[]];
+    for (const { terms } of rows) for (const id of unpackTermIds(terms)) left.delete(id);
+    if (rows.length < sweptAtOnce) break;
+    afterId = rows.at(-1)?.id as number;
+  }
+  return left;
 }

@@ -15,6 +15,9 @@ export interface Term {
 /** The value of the field `session` of reports that name none. */
 export const noSession = 'none';
 
+/** Fields that say what somebody did or who they are: gone when what a report held goes, while the others go on being counted. */
+export const fieldsOfContent = ['person', 'installation', 'message', 'trail'] as const satisfies readonly FieldName[];
+
 const longestValue = 300;
 const longestStack = 3_000;
 const mostSteps = 100;

@@ -8,7 +8,6 @@ import { spanOf } from '@rough-ember/core/session-index/window';
 import type { App } from '@rough-ember/store/apps';
 import { readDeskSettings } from '@rough-ember/store/apps';
 import { type CaseVariant, listVariants, loadCaseHeads } from '@rough-ember/store/cases';
-import { loadBodies } from '@rough-ember/store/reports';
 import type { Services } from '../services.ts';
 import { loadTimeMarks, type TimeMark } from '../versions/record-changes.ts';
 import { requireCase } from './case-actions.ts';
@@ -67,7 +66,7 @@ export async function loadCommonSteps(
 ): Promise<CommonSteps> {
   const caseId = await requireCase(services, app, ref);
   const rows = await services.reports.ask('newestReports', app.id, caseId, scope, now.getTime(), comparedTrails);
-  return services.workers.run('commonSteps', await loadBodies(services.database, rows));
+  return services.workers.run('commonSteps', rows);
 }
 
 export interface SimilarCaseView {

@@ -77,6 +77,7 @@ it('somebody is forgotten with everything they sent, and nobody else', async () 
   expect(await forgetPerson(server.services, server.app, 'maud')).toEqual({ reports: 2, sessions: 1 });
   expect((await find('maud')).moments).toEqual([]);
   expect(await everything()).toBe(2);
+  await server.settled();
   const left = async (table: string) => Number((await server.database(table).count({ count: '*' }))[0]?.count);
   expect([await left('attachments'), await left('report_bodies')]).toEqual([0, 2]);
   expect(await server.database('terms').where({ value: 'maud' })).toEqual([]);

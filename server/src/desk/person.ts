@@ -1,5 +1,6 @@
 import type { App } from '@rough-ember/store/apps';
 import { inTransaction } from '@rough-ember/store/database';
+import { deleteReports } from '@rough-ember/store/delete-reports';
 import {
   deletePersonSessions,
   listPersonReportRows,
@@ -9,9 +10,7 @@ import {
   type PersonSession,
   personKeys,
 } from '@rough-ember/store/people';
-import { deleteReports } from '@rough-ember/store/reports';
 import { forgetCounted } from '@rough-ember/store/session-feed';
-import { forgetPersonTerms } from '@rough-ember/store/terms';
 import type { Services } from '../services.ts';
 
 /** One thing that happened to somebody: a report, or a session that began. Times are ISO texts in UTC. */
@@ -79,9 +78,9 @@ export async function loadPerson(
 
 const deletedAtOnce = 500;
 
-/** Forgets everything that somebody's devices sent. Gives how much. */
+/** Forgets everything that somebody's devices sent, and by and by the words that nobody else used. Gives how much. */
 export async function forgetPerson(
-  { database, changes }: Pick<Services, 'database' | 'changes'>,
+  { database, changes, jobs }: Pick<Services, 'database' | 'changes' | 'jobs'>,
   app: App,
   id: string,
 ): Promise<{ reports: number; sessions: number }> {
@@ -94,10 +93,10 @@ export async function forgetPerson(
       return rows.length;
     });
   const sessions = await inTransaction(database, async (transaction) => {
-    await forgetPersonTerms(transaction, app.id, id);
     await forgetCounted(transaction, app.id, keys.installation ? [keys.person, keys.installation] : [keys.person]);
     return deletePersonSessions(transaction, app.id, keys);
   });
+  jobs.wake();
   changes.note(app.id);
   return { reports, sessions };
 }

@@ -249,8 +249,9 @@ export class IntakeLogger {
         // What is nothing of an app is told by its number and one reason.
         .filter((item) => (item.outcome !== 'accepted' && item.outcome !== 'passed-over') || item.remarks.length > 0)
         .slice(0, loggedLines)
-        .map(({ line, outcome, what: named, reason, remarks }) => ({
+        .map(({ line, id, outcome, what: named, reason, remarks }) => ({
           line,
+          ...(id !== null && { id: id.toLowerCase() }),
           outcome,
           what: named,
           reason: reason?.slice(0, 500) ?? null,

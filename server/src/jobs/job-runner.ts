@@ -1,16 +1,14 @@
 import { setTimeout as pause } from 'node:timers/promises';
 import { type Database, reasonOf } from '@rough-ember/store/database';
-import { listFilterable, loadRunOfReports, saveTermsAgain } from '@rough-ember/store/filterable-attributes';
-import { nextRun, saveRun } from '@rough-ember/store/grouping-changes';
 import { finishJob, type Job, leaseRenewedMs, maximumAttempts, postponeJob, renewLeases, takeJobs } from '@rough-ember/store/jobs';
 import { markReportFailed } from '@rough-ember/store/reports';
 import { findSymbolFile, listSplitFiles, markSymbolFileReady, markSymbolFileRefused } from '@rough-ember/store/symbol-files';
-import { idsOfTerms, packTerms } from '@rough-ember/store/terms';
 import type { Logger } from 'pino';
 import type { Changes } from '../changes.ts';
 import type { Pressure } from '../intake/pressure.ts';
 import type { SymbolStore } from '../symbols/symbol-store.ts';
 import { pathsIn } from './symbol-finder.ts';
+import { isQuiet } from './work/work-of.ts';
 import type { WorkerPool } from './worker-pool.ts';
 
 export interface JobRunner {
@@ -106,8 +104,7 @@ async function runJobs(parts: JobRunnerParts, taken: readonly Job[]): Promise<vo
   for (let at = 0; at < reports.length; at += reportsATask) batches.push(reports.slice(at, at + reportsATask));
   await Promise.all([
     ...jobs.filter((job) => job.kind === 'index-symbol-file').map((job) => settle(parts, job, () => indexSymbolFile(parts, job))),
-    ...jobs.filter((job) => job.kind === 'index-terms').map((job) => settle(parts, job, () => indexTerms(parts, job))),
-    ...jobs.filter((job) => job.kind === 'change-grouping').map((job) => settle(parts, job, () => changeGrouping(parts, job))),
+    ...jobs.filter(isQuiet).map((job) => settle(parts, job, () => parts.workers.run('workJob', job))),
     ...batches.map((batch) => processReports(parts, batch)),
   ]);
   for (const { appId } of taken) parts.changes.note(appId);
@@ -152,33 +149,6 @@ async function indexSymbolFile({ database, symbols, workers, log }: JobRunnerPar
     await markSymbolFileRefused(database, file.id, indexed.problem.message);
     await finishJob(database, job.id);
   }
-}
-
-/** Finds the terms of a run of reports again, since the app has made more of them filterable, or less. */
-async function indexTerms({ database, workers }: JobRunnerParts, job: Job): Promise<void> {
-  const [filterable, bodies] = await Promise.all([
-    listFilterable(database, job.appId),
-    loadRunOfReports(database, job.appId, job.subjectId),
-  ]);
-  const found = await workers.run(
-    'termsOfReports',
-    bodies.map(({ body, readable }) => ({ body, readable, filterable })),
-  );
-  const ids = await idsOfTerms(database, job.appId, found.flat());
-  const packed = bodies.map(({ row }, at) => ({ row, terms: packTerms(found[at] ?? [], ids) }));
-  await saveTermsAgain(database, job.appId, packed, job.id);
-}
-
-/** Groups the next run of reports under rules that are previewed or applied. */
-async function changeGrouping({ database, workers }: JobRunnerParts, job: Job): Promise<void> {
-  const run = await nextRun(database, job.subjectId);
-  if (!run) return finishJob(database, job.id);
-  const groupings = await workers.run(
-    'regroup',
-    run.reports.map(({ body, readable }) => ({ body, readable })),
-    run.change.rules,
-  );
-  await saveRun(database, run, groupings, job.id);
 }
 
 async function processReports(parts: JobRunnerParts, jobs: readonly Job[]): Promise<void> {

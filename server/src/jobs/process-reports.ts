@@ -3,7 +3,7 @@ import type { Database } from '@rough-ember/store/database';
 import { finishJob, type Job } from '@rough-ember/store/jobs';
 import { type ProcessedReport, saveProcessedReports } from '@rough-ember/store/processing';
 import { loadReports } from '@rough-ember/store/reports';
-import { idsOfTerms, packTerms } from '@rough-ember/store/terms';
+import { idsOfTerms, packTerms, TermsGone } from '@rough-ember/store/terms';
 import type { SymbolPlaces } from '../symbols/symbol-store.ts';
 import { SymbolFinder } from './symbol-finder.ts';
 import type { ProcessedTask, ReportTask } from './tasks.ts';
@@ -27,9 +27,9 @@ export async function processReports(
   );
   const finder = new SymbolFinder(database, places);
   const problems: (string | null)[] = [];
-  let processed: ProcessedReport[] = [];
+  let processed: Processed[] = [];
   const save = async () => {
-    await saveProcessedReports(database, processed);
+    await saveWithTerms(database, processed);
     processed = [];
   };
   for (const job of jobs) {
@@ -52,10 +52,26 @@ export async function processReports(
       continue;
     }
     const { terms: named, ...made } = outcome.value;
-    const terms = packTerms(named, await idsOfTerms(database, job.appId, named));
-    processed.push({ row: job.subjectId, appId: job.appId, jobId: job.id, report, ...made, terms });
+    processed.push({ row: job.subjectId, appId: job.appId, jobId: job.id, report, ...made, named });
     if (processed.reduce((sum, one) => sum + one.readable.length, 0) > savedCharacters) await save();
   }
   await save();
   return problems;
+}
+
+type Processed = Omit<ProcessedReport, 'terms'> & { readonly named: ProcessedTask['terms'] };
+
+async function saveWithTerms(database: Database, processed: readonly Processed[]): Promise<void> {
+  const save = async () => {
+    const ready: ProcessedReport[] = [];
+    for (const { named, ...one } of processed)
+      ready.push({ ...one, terms: packTerms(named, await idsOfTerms(database, one.appId, named)) });
+    await saveProcessedReports(database, ready);
+  };
+  try {
+    await save();
+  } catch (error) {
+    if (!(error instanceof TermsGone)) throw error;
+    await save();
+  }
 }

@@ -1,5 +1,4 @@
 import type { CommonSteps } from '@rough-ember/core/cases/common-steps';
-import type { Grouping } from '@rough-ember/core/grouping/group-report';
 import type { Term } from '@rough-ember/core/report-index/report-terms';
 import type { TiedFile } from '@rough-ember/core/symbolicate/file-set';
 import type { Job } from '@rough-ember/store/jobs';
@@ -32,20 +31,6 @@ export interface ProcessedTask extends MadeOfReport {
   readonly terms: readonly Term[];
 }
 
-/** A report that was read before, whose terms are wanted again. */
-export interface TermsTask {
-  /** The stored report and its readable stacks, JSON; null before it was symbolicated. */
-  readonly body: string;
-  readonly readable: string | null;
-  readonly filterable: readonly string[];
-}
-
-/** A report that was read before and is grouped again. */
-export interface RegroupTask {
-  readonly body: string;
-  readonly readable: string;
-}
-
 /** What worker threads can be asked to do, and what they give back. */
 export interface Tasks {
   /** Read, judge and store what was sent: none of it comes back but what became of each item. */
@@ -59,10 +44,8 @@ export interface Tasks {
    * where there was none; a report that cannot be processed does not cost the others.
    */
   processReports(jobs: readonly Job[], symbolsFolder: string): Promise<(string | null)[]>;
-  /** The terms of each report, in order. */
-  termsOfReports(reports: readonly TermsTask[]): Term[][];
-  /** The grouping of each report under rules, in order. */
-  regroup(reports: readonly RegroupTask[], rules: string): Grouping[];
-  /** What came before most of the reports, which are given as they are stored. */
-  commonSteps(bodies: readonly string[]): CommonSteps;
+  /** Does a job whose whole work is in the database and in computing; it is finished then. */
+  workJob(job: Job): Promise<void>;
+  /** What came before most of the reports, which are given by their rows. */
+  commonSteps(rows: readonly number[]): Promise<CommonSteps>;
 }

@@ -1,12 +1,9 @@
 import { stat } from 'node:fs/promises';
 import { workerData } from 'node:worker_threads';
-import { commonSteps } from '@rough-ember/core/cases/common-steps';
+import { type CommonSteps, commonSteps } from '@rough-ember/core/cases/common-steps';
 import { groupingContext, groupReport } from '@rough-ember/core/grouping/group-report';
-import { type RuleSet, ruleSet } from '@rough-ember/core/grouping/rules/apply-rules';
-import { noRules } from '@rough-ember/core/grouping/rules/grouping-rules';
-import { parseRules } from '@rough-ember/core/grouping/rules/parse-rules';
 import type { Report } from '@rough-ember/core/report/report';
-import { type Term, termsOfReport, wordStep } from '@rough-ember/core/report-index/report-terms';
+import { termsOfReport, wordStep } from '@rough-ember/core/report-index/report-terms';
 import { failure, type Result, success } from '@rough-ember/core/result';
 import { chooseFile } from '@rough-ember/core/symbolicate/file-set';
 import type { ReadableReport } from '@rough-ember/core/symbolicate/readable-report';
@@ -14,6 +11,7 @@ import { sourceFrom } from '@rough-ember/core/symbolicate/symbol-source';
 import { symbolicate } from '@rough-ember/core/symbolicate/symbolicate';
 import type { SymbolIndex } from '@rough-ember/core/symbols/open-index';
 import type { Database } from '@rough-ember/store/database';
+import { readBodies } from '@rough-ember/store/reports';
 import { databaseOfThread } from '../index-thread.ts';
 import { previewScrub } from '../intake/preview-scrub.ts';
 import { settled } from '../intake/receive.ts';
@@ -21,7 +19,9 @@ import { takeBatch, takeFile, takeOtlp } from '../intake/take.ts';
 import { indexFileOnDisk, openIndexOnDisk } from '../symbols/index-file-on-disk.ts';
 import { symbolPlaces } from '../symbols/symbol-store.ts';
 import { processReports } from './process-reports.ts';
-import type { ProcessedTask, ReportTask, Tasks, TermsTask, TiedIndex } from './tasks.ts';
+import { rulesOf } from './rules-of.ts';
+import type { ProcessedTask, ReportTask, Tasks, TiedIndex } from './tasks.ts';
+import { type QuietKind, workOf } from './work/work-of.ts';
 
 /** Indexes that were used last stay open; a build's reports come in crowds. */
 const openIndexes = new Map<string, Promise<{ opened: SymbolIndex; sizeBytes: number }>>();
@@ -89,17 +89,11 @@ async function symbolicateWith(files: readonly TiedIndex[], report: Report, ours
   }
 }
 
-/** Rules were checked when they were given; what cannot be read any more has no say. */
-function rulesOf(text: string): RuleSet {
-  const rules = parseRules(text);
-  return ruleSet(rules.ok ? rules.value : noRules);
-}
-
-const nothingReadable: ReadableReport = { exceptions: [], threads: [], needs: [] };
-
-function termsAgain({ body, readable, filterable }: TermsTask): Term[] {
-  const stacks = readable === null ? nothingReadable : (JSON.parse(readable) as ReadableReport);
-  return termsOfReport(JSON.parse(body) as Report, stacks, new Set(filterable));
+async function commonStepsOf(rows: readonly number[]): Promise<CommonSteps> {
+  const trails: string[][] = [];
+  for await (const bodies of readBodies(database(), rows))
+    trails.push(...bodies.map((body) => ((JSON.parse(body) as Report).trail ?? []).map(wordStep)));
+  return commonSteps(trails);
 }
 
 let opened: Database | null = null;
@@ -116,12 +110,8 @@ const tasks: Tasks = {
   previewScrub,
   indexSymbolFile: indexFileOnDisk,
   processReports: (jobs, symbolsFolder) => processReports(database(), symbolPlaces(symbolsFolder), jobs, processReport),
-  termsOfReports: (reports) => reports.map(termsAgain),
-  commonSteps: (bodies) => commonSteps(bodies.map((body) => ((JSON.parse(body) as Report).trail ?? []).map(wordStep))),
-  regroup: (reports, rules) => {
-    const set = rulesOf(rules);
-    return reports.map(({ body, readable }) => groupReport(groupingContext(JSON.parse(body)), JSON.parse(readable), set));
-  },
+  workJob: (job) => workOf[job.kind as QuietKind](database(), job),
+  commonSteps: commonStepsOf,
 };
 
 /** The entry of a worker thread: runs the named task. */

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { Scope } from '@rough-ember/core/scope/scope';
 import { wholeScope } from '@rough-ember/core/scope/scope';
 import { listCaseEvents } from '@rough-ember/store/case-events';
-import { deleteReports } from '@rough-ember/store/reports';
+import { deleteReports } from '@rough-ember/store/delete-reports';
 import fc from 'fast-check';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { merge, split, undoLast } from '../desk/case-actions.ts';
@@ -134,6 +134,7 @@ async function take(step: Step): Promise<void> {
   if (step.do === 'delete') {
     const one = await database('reports').where({ case_id: caseId }).orderBy('id').first('id');
     await database.transaction((transaction) => deleteReports(transaction, app.id, [one.id]));
+    services.jobs.wake();
   }
 }
 

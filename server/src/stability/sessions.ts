@@ -165,12 +165,11 @@ export async function loadSession({ database }: Pick<Services, 'database'>, app:
   const reports = await listReportsOfSession(database, app.id, id);
   const events = new Map<string, TrailEvent>();
   const moments: SessionMoment[] = [{ type: 'start', at: found.startedAt.toISOString() }];
-  for (const { body, reportId, caseNumber, what, where } of reports) {
-    const report = JSON.parse(body) as Report;
+  for (const { trail, occurredAt, kind, reportId, caseNumber, what, where } of reports) {
     // Reports of one session tell its trail again and again, each up to itself.
-    for (const event of report.trail ?? []) events.set(JSON.stringify(event), event);
+    for (const event of trail) events.set(JSON.stringify(event), event);
     const ref = caseNumber === null ? null : `${app.prefix}-${caseNumber}`;
-    moments.push({ type: 'report', at: report.occurredAt, kind: report.kind, reportId, ref, what, where });
+    moments.push({ type: 'report', at: occurredAt.toISOString(), kind, reportId, ref, what, where });
   }
   for (const event of await listTrailEvents(database, app.id, id)) events.set(JSON.stringify(event), event);
   moments.push(...[...events.values()].map((event) => ({ type: 'event' as const, at: event.at, event })));
