@@ -78,6 +78,8 @@ export async function startMariadb({
         '--collation-server=utf8mb4_unicode_ci',
         '--max-allowed-packet=64M',
         '--max-connections=300',
+        // What is deleted is overwritten in the files, not only marked as free.
+        '--innodb-immediate-scrub-data-uncompressed=ON',
         ...(throwaway
           ? ['--innodb-buffer-pool-size=128M', '--innodb-log-file-size=64M', '--innodb-flush-method=nosync', '--skip-sync-frm']
           : ['--innodb-buffer-pool-size=1G', '--innodb-log-file-size=512M']),

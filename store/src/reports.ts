@@ -178,6 +178,14 @@ export async function* readBodies(database: Database, rows: readonly number[]): 
       .pluck('body');
 }
 
+/** The row of a report; null when there is none of this id. */
+export async function findReportRow(database: Database, appId: number, reportId: string): Promise<number | null> {
+  const found = await database('reports')
+    .where({ app_id: appId, report_id: uuidBytes(reportId) })
+    .first('id');
+  return found?.id ?? null;
+}
+
 /** The case of a report; null when it is in none yet. */
 export async function findReportPlace(
   database: Database,
