@@ -1,14 +1,16 @@
+import { listApps } from '@rough-ember/store/apps';
 import { pruneChanges, sequenceChanges } from '@rough-ember/store/change-log';
 import type { Database } from '@rough-ember/store/database';
 import { queueForgotten } from '@rough-ember/store/failed-reports';
 import { prunePreviews } from '@rough-ember/store/grouping-changes';
 import { pruneIntakeLog } from '@rough-ember/store/intake-log';
+import { queueOnce } from '@rough-ember/store/jobs';
 import { pruneTrailEvents } from '@rough-ember/store/session-trails';
 import type { Services } from './services.ts';
 import { dropOldSessions } from './session-index/drop-old-sessions.ts';
 import { sweepSymbols } from './symbols/sweep-symbols.ts';
 
-/** How long requests stay in the intake log, and what sessions told by the way. */
+/** How long requests of no app stay in the intake log, and what sessions told by the way. */
 export const intakeLogDays = 14;
 
 const everyMs = 3_600_000;
@@ -24,6 +26,7 @@ export async function keepHouse(database: Database, now: Date): Promise<number> 
   await pruneChanges(database);
   for (let last = prunedAtOnce; last >= prunedAtOnce; ) last = await pruneTrailEvents(database, before, prunedAtOnce);
   await prunePreviews(database);
+  for (const { id } of await listApps(database)) await queueOnce(database, { kind: 'apply-retention', appId: id, priority: 'again' }, id);
   return dropped;
 }
 

@@ -183,10 +183,10 @@ export async function firstAccepted(database: Database, appId: number): Promise<
   return row ? { at: row.at, reportId: uuidText(row.report_id) } : null;
 }
 
-/** Drops requests of before a time, the limit at most, and counts of past minutes; gives how many requests went. */
+/** Drops requests of no app that are older than a time, the limit at most, and counts of past minutes; gives how many requests went. */
 export async function pruneIntakeLog(database: Database, before: Date, limit: number): Promise<number> {
   await database('intake_rates')
     .where('minute', '<', Math.floor(before.getTime() / 60_000))
     .delete();
-  return database('intake_log').where('at', '<', before).limit(limit).delete();
+  return database('intake_log').whereNull('app_id').where('at', '<', before).limit(limit).delete();
 }

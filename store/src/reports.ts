@@ -178,6 +178,11 @@ export async function* readBodies(database: Database, rows: readonly number[]): 
       .pluck('body');
 }
 
+/** The newest rows of an app that were processed and still hold what they were sent. */
+export async function newestProcessed(database: Database, appId: number, limit: number): Promise<number[]> {
+  return database('reports').where({ app_id: appId, state: 'processed' }).orderBy('id', 'desc').limit(limit).pluck('id');
+}
+
 /** The row of a report; null when there is none of this id. */
 export async function findReportRow(database: Database, appId: number, reportId: string): Promise<number | null> {
   const found = await database('reports')

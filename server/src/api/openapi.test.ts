@@ -27,7 +27,7 @@ describe('the API document', () => {
     const files = readdirSync(endpoints, { recursive: true, encoding: 'utf8' })
       .map((name) => `${endpoints}/${name}`)
       .filter((name) =>
-        /\/(cases|reports|views|grouping|attributes|crash-free|versions|rollouts|flag-changes|sessions)\/.*\.ts$|\/(person|screens|requests|fields|values|source|desk-settings|stability-settings)\.ts$/.test(
+        /\/(cases|reports|views|grouping|attributes|retention|crash-free|versions|rollouts|flag-changes|sessions)\/.*\.ts$|\/(person|screens|requests|fields|values|source|desk-settings|stability-settings|scrub-rules|scrub-trial)\.ts$/.test(
           name,
         ),
       );

@@ -1,6 +1,8 @@
 import { caseOrders } from '@rough-ember/core/cases/case-order';
 import { deskSettingsSchema, splitSchema as fieldSchema } from '@rough-ember/core/cases/desk-settings';
 import { reportKinds } from '@rough-ember/core/report/report-kinds';
+import { retentionSchema } from '@rough-ember/core/report/retention';
+import { scrubRulesSchema } from '@rough-ember/core/report/scrub';
 import { flagChangeSchema, rolloutSchema } from '@rough-ember/core/rollouts/rollouts';
 import { buildScopes, caseScopes, scopeDays } from '@rough-ember/core/scope/scope';
 import { z } from 'zod';
@@ -9,6 +11,7 @@ import { attributeNameSchema, valuesSchema } from '../desk/fields.ts';
 import { viewSchema } from '../desk/views.ts';
 import { changeSchema, rulesSchema } from '../grouping/change-rules.ts';
 import { retrySchema } from '../intake/intake-overview.ts';
+import { appDeletionSchema } from '../privacy/delete.ts';
 import { sourcePlaceSchema } from '../sources/source-lines.ts';
 import { sessionsSchema } from '../stability/sessions.ts';
 import { stabilitySettingsSchema } from '../stability/settings.ts';
@@ -110,7 +113,41 @@ export const operations: readonly Operation[] = [
     body: splitSchema,
   },
   { method: 'post', path: '/cases/{ref}/undo', does: 'Takes its last change back.', right: 'change', body: undoSchema },
+  {
+    method: 'delete',
+    path: '/cases/{ref}',
+    does: 'Deletes a case with its reports and its history for good; later reports of its cause make a new one.',
+    right: 'change',
+    status: 202,
+  },
   { method: 'get', path: '/reports/{id}', does: 'One report, symbolicated and as it came.', right: 'read' },
+  { method: 'delete', path: '/reports/{id}', does: 'Deletes one report for good, with its attachments.', right: 'change' },
+  { method: 'get', path: '/retention', does: 'How long things are kept, and how much is held.', right: 'read' },
+  { method: 'put', path: '/retention', does: 'Changes how long things are kept.', right: 'owner', body: retentionSchema, status: 202 },
+  {
+    method: 'post',
+    path: '/retention/preview',
+    does: 'What would go at once under a retention; nothing is changed.',
+    right: 'read',
+    body: retentionSchema,
+  },
+  { method: 'get', path: '/scrub-rules', does: 'What is taken out of texts before they are stored.', right: 'read' },
+  { method: 'put', path: '/scrub-rules', does: 'Changes what is taken out of texts.', right: 'change', body: scrubRulesSchema },
+  {
+    method: 'post',
+    path: '/scrub-trial',
+    does: 'What rules would take out of the newest reports of the app; nothing is changed.',
+    right: 'read',
+    body: scrubRulesSchema,
+  },
+  {
+    method: 'delete',
+    path: '',
+    does: 'Deletes the app with everything it holds for good.',
+    right: 'owner',
+    body: appDeletionSchema,
+    status: 202,
+  },
   {
     method: 'get',
     path: '/source',

@@ -1,11 +1,13 @@
 import type { CommonSteps } from '@rough-ember/core/cases/common-steps';
+import type { ScrubRules } from '@rough-ember/core/report/scrub';
 import type { Term } from '@rough-ember/core/report-index/report-terms';
 import type { TiedFile } from '@rough-ember/core/symbolicate/file-set';
 import type { Job } from '@rough-ember/store/jobs';
 import type { MadeOfReport } from '@rough-ember/store/processing';
-import type { previewScrub } from '../intake/preview-scrub.ts';
 import type { Taken } from '../intake/receive.ts';
 import type { IntakeSender, takeFile } from '../intake/take.ts';
+import type { previewScrub } from '../privacy/preview-scrub.ts';
+import type { ScrubTrial } from '../privacy/try-scrub.ts';
 import type { indexFileOnDisk, SymbolFilePaths } from '../symbols/index-file-on-disk.ts';
 
 /** An index on disk that a report may need, with what ties it to the report's build. */
@@ -38,6 +40,7 @@ export interface Tasks {
   takeOtlp(sender: IntakeSender, body: Uint8Array, encoding: 'json' | 'protobuf'): Promise<Taken>;
   takeFile(sender: IntakeSender, file: Parameters<typeof takeFile>[2]): Promise<Taken>;
   readonly previewScrub: typeof previewScrub;
+  tryScrub(appId: number, rules: ScrubRules): Promise<ScrubTrial>;
   readonly indexSymbolFile: typeof indexFileOnDisk;
   /**
    * Reads, symbolicates, groups and stores the reports of jobs, which are done then. Gives the problem of each in order, null

@@ -13,9 +13,10 @@ import type { SymbolIndex } from '@rough-ember/core/symbols/open-index';
 import type { Database } from '@rough-ember/store/database';
 import { readBodies } from '@rough-ember/store/reports';
 import { databaseOfThread } from '../index-thread.ts';
-import { previewScrub } from '../intake/preview-scrub.ts';
 import { settled } from '../intake/receive.ts';
 import { takeBatch, takeFile, takeOtlp } from '../intake/take.ts';
+import { previewScrub } from '../privacy/preview-scrub.ts';
+import { tryScrub } from '../privacy/try-scrub.ts';
 import { indexFileOnDisk, openIndexOnDisk } from '../symbols/index-file-on-disk.ts';
 import { symbolPlaces } from '../symbols/symbol-store.ts';
 import { processReports } from './process-reports.ts';
@@ -108,6 +109,7 @@ const tasks: Tasks = {
   takeOtlp: (sender, body, encoding) => settled(takeOtlp(database(), sender, body, encoding)),
   takeFile: (sender, file) => settled(takeFile(database(), sender, file)),
   previewScrub,
+  tryScrub: (appId, rules) => tryScrub(database(), appId, rules),
   indexSymbolFile: indexFileOnDisk,
   processReports: (jobs, symbolsFolder) => processReports(database(), symbolPlaces(symbolsFolder), jobs, processReport),
   workJob: (job) => workOf[job.kind as QuietKind](database(), job),

@@ -6,9 +6,9 @@ import { inflateSync } from 'node:zlib';
 import { keyOfContact, keyOfPerson } from '@rough-ember/store/context-columns';
 import { addFilterable } from '@rough-ember/store/filterable-attributes';
 import { afterAll, beforeAll, expect, it } from 'vitest';
+import { forgetPerson } from '../desk/person.ts';
 import { startTestServer, type TestServer } from '../testing/test-server.ts';
 import { deleteOneReport } from './delete.ts';
-import { forgetPerson } from './person.ts';
 
 let server: TestServer;
 beforeAll(async () => {

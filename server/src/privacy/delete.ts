@@ -4,9 +4,9 @@ import { startDeletingApp } from '@rough-ember/store/delete-app';
 import { deleteReports, startDeletingCase } from '@rough-ember/store/delete-reports';
 import { findReportRow } from '@rough-ember/store/reports';
 import { z } from 'zod';
+import { requireCase } from '../desk/case-actions.ts';
 import { ApiError } from '../errors.ts';
 import type { Services } from '../services.ts';
-import { requireCase } from './case-actions.ts';
 
 type Deleting = Pick<Services, 'database' | 'changes' | 'jobs'>;
 
