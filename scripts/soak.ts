@@ -9,7 +9,8 @@ import { freePort } from './mariadb.ts';
 import { databaseOf, type StartedProduct, startProduct } from './testing/started-product.ts';
 
 const senders = 4;
-const people = 400;
+/** As many as have a few sessions each. */
+const people = 40_000;
 const restMs = 150;
 
 /**
@@ -206,7 +207,7 @@ function itemsOf(sender: number, turn: number): SoakItem[] {
   const about = {
     version: `1.${turn % 4}.0`,
     build: '1',
-    personId: `person ${(sender * 997 + turn) % people}`,
+    personId: `person ${(sender * 9_973 + turn) % people}`,
     os: { name: 'Android', version: String(12 + (turn % 4)) },
   };
   const session: SoakItem = { type: 'session', id: sessionId, sequence: 1, at, startedAt: at, state: 'open', ...about };

@@ -168,8 +168,7 @@ it('an app is deleted with everything it holds, once its name was written, and a
     "SELECT DISTINCT table_name AS name FROM information_schema.columns WHERE table_schema = DATABASE() AND column_name = 'app_id'",
   )) as [{ name: string }[]];
   const left: string[] = [];
-  for (const { name } of tables)
-    if ((await server.database(name).where({ app_id: server.app.id }).limit(1)).length > 0) left.push(name);
+  for (const { name } of tables) if ((await server.database(name).where({ app_id: server.app.id }).limit(1)).length > 0) left.push(name);
   // Other processes have yet to be told of what changed.
   expect(left.filter((name) => name !== 'changes' && name !== 'change_log')).toEqual([]);
   expect(await countOf('apps')).toBe(0);

@@ -29,6 +29,8 @@ const inflated = promisify(inflate);
 
 /** Sessions come in crowds; what is older than this is looked for again when somebody asks. */
 const freshMs = 1_500;
+/** Where thousands of sessions come under one person's id, each look reads all of that person's day: it may take a quarter of the time. */
+const restForLook = 4;
 const keepMs = 60_000;
 export const comparePauseMs = 1_000;
 const largestDay = 2 ** 31;
@@ -42,6 +44,7 @@ export class FedSessions {
   private sums: SessionSums | null = null;
   private mendedBeforeKeeping = 0;
   private lookedAt = 0;
+  private lookTookMs = 0;
   private keptAt = 0;
   private refreshing: Promise<void> | null = null;
   private keeping: Promise<void> = Promise.resolve();
@@ -57,7 +60,7 @@ export class FedSessions {
       await this.refreshing.catch(() => {});
       if (!now) return;
     }
-    if (!now && performance.now() - this.lookedAt < freshMs && this.sums) return;
+    if (!now && performance.now() - this.lookedAt < Math.max(freshMs, restForLook * this.lookTookMs) && this.sums) return;
     this.refreshing ??= this.takeIn().finally(() => {
       this.refreshing = null;
     });
@@ -93,6 +96,7 @@ export class FedSessions {
     if (this.sums === null || this.mustBeMadeAnew(attributes)) await this.sumAll(attributes);
     await this.takeChanges();
     this.lookedAt = began;
+    this.lookTookMs = performance.now() - began;
     if (began - this.keptAt > keepMs) {
       this.keptAt = began;
       // Whoever asks waits for what is new, not for it to be kept; the next round tries again.

@@ -20,6 +20,7 @@ import styles from './CaseFileView.module.css';
 import { CommonStepsLine } from './CommonStepsLine';
 import { CopyMenu } from './CopyMenu';
 import { caseSentence, commonSentence } from './case-sentence';
+import { DeleteMenu } from './DeleteMenu';
 import { Attachments, Sections, Threads } from './Evidence';
 import { Explanation } from './Explanation';
 import { Facts } from './Facts';
@@ -78,6 +79,9 @@ export function CaseFileView({ frame, file, scope, onStep, pageAddress, raw, onR
               </Button>
             )}
             <CopyMenu file={file} appName={frame.app.name} />
+            {mayAct && (
+              <DeleteMenu appSlug={appSlug} file={file} onDeleted={() => onStep(Math.max(0, Math.min(position, item.reports - 2)))} />
+            )}
           </span>
         </div>
         <h1 className={styles.title}>

@@ -7,12 +7,12 @@ import { Failures } from '../intake/Failures';
 import { HourBars } from '../intake/HourBars';
 import { ImportFile } from '../intake/ImportFile';
 import { filterWords, IntakeLog, type OutcomeFilter, OutcomeFilterBar } from '../intake/IntakeLog';
-import { ScrubDrawer } from '../intake/ScrubDrawer';
 import { QuietHints, SetUp, TestReport } from '../intake/SetUp';
 import type { Frame } from '../shell/frame';
 import { Shell } from '../shell/Shell';
 import { SidePage } from '../shell/SidePage';
 import { wordCount } from '../words/numbers';
+import { wordScrub } from '../words/scrub';
 import { sentence } from '../words/sentence';
 import { wordAgo, wordTime } from '../words/time';
 import styles from './IntakePage.module.css';
@@ -37,7 +37,6 @@ export function IntakePage(props: IntakePageProps) {
 /** What came in and what became of it, with the reason of every refusal; keys, tokens and rules beside it. */
 function Intake({ frame, overview: initial, outcome: firstOutcome }: IntakePageProps) {
   const [outcome, setOutcome] = useState(firstOutcome);
-  const [scrubbing, setScrubbing] = useState(false);
   const path = `/api/v1/apps/${frame.app.slug}/intake${outcome === null ? '' : `?outcome=${outcome}`}`;
   const { data: overview, problem, refresh } = useLive(frame.app.slug, path, initial);
   const choose = (chosen: OutcomeFilter) => {
@@ -53,14 +52,9 @@ function Intake({ frame, overview: initial, outcome: firstOutcome }: IntakePageP
       <section>
         <h2>Private</h2>
         <p>{wordScrub(overview.scrub)}</p>
-        {frame.account.role !== 'viewer' && (
-          <Button size="xs" variant="default" onClick={() => setScrubbing(true)}>
-            Change and try on a sample
-          </Button>
-        )}
-        {scrubbing && (
-          <ScrubDrawer appSlug={frame.app.slug} rules={overview.scrub} onClose={() => setScrubbing(false)} onChange={refresh} />
-        )}
+        <Button component="a" size="xs" variant="default" href={`/apps/${frame.app.slug}/private`}>
+          What is taken out, kept and deleted
+        </Button>
       </section>
       <ImportFile frame={frame} onDone={refresh} />
       {!waiting && <SetUp frame={frame} overview={overview} />}
@@ -99,7 +93,7 @@ function Intake({ frame, overview: initial, outcome: firstOutcome }: IntakePageP
             <p className={styles.none}>No request of the last days had an item {outcome === null ? '' : filterWords[outcome]}.</p>
           )}
           <IntakeLog log={overview.log} now={overview.now} appSlug={frame.app.slug} />
-          {overview.more && <p className={styles.none}>Older requests are kept for two weeks; choose an outcome to look further back.</p>}
+          {overview.more && <p className={styles.none}>There are older ones; choose an outcome to look further back.</p>}
         </>
       )}
     </SidePage>
@@ -173,19 +167,4 @@ function wordIntake({ log, hours, state, first }: IntakeOverview): string {
   const words =
     parts.flatMap(([count, word]) => (count === 0 ? [] : [`${count.toLocaleString('en')} ${word}`])).join(', ') || 'nothing came';
   return `${state === 'trouble' ? 'Something is wrong' : first === null ? 'Waiting for the first report' : 'Reports come in'}. Last ${shownHours} hours: ${words}. Times are UTC.`;
-}
-
-function wordScrub({ mail, cards, tokens, ibans, phones, patterns, attributes }: IntakeOverview['scrub']): string {
-  const parts = [
-    mail && 'mail addresses',
-    cards && 'card numbers',
-    tokens && 'tokens, cookies and passwords',
-    ibans && 'bank accounts',
-    phones && 'phone numbers',
-    ...patterns.map((one) => one.name),
-    attributes.length > 0 && wordCount(attributes.length, 'attribute', 'attributes'),
-  ].filter((part) => part !== false);
-  return parts.length === 0
-    ? 'Nothing is scrubbed; texts are stored as they come.'
-    : `Before anything is stored, ${parts.join(', ')} are taken out.`;
 }

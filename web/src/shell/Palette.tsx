@@ -44,6 +44,7 @@ export function Palette({ frame }: { frame: Frame }) {
     { id: 'versions', label: 'Versions and rollouts', onClick: go(`${here}/versions`) },
     { id: 'symbols', label: 'Symbols', onClick: go(`${here}/symbols`) },
     { id: 'intake', label: 'Intake', onClick: go(`${here}/intake`) },
+    { id: 'private', label: 'Private: what is taken out, kept and deleted', onClick: go(`${here}/private`) },
     { id: 'bench', label: 'Bench', onClick: go(`${here}/bench`) },
     { id: 'find', label: 'Find a person', onClick: go(`${here}/person`) },
     { id: 'grouping', label: 'Grouping rules', onClick: go(`${here}/grouping`) },

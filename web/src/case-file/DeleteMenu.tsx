@@ -1,0 +1,74 @@
+import { Button, Menu } from '@mantine/core';
+import type { CaseFile } from '@rough-ember/server/desk/case-file';
+import { useState } from 'react';
+import { RequestProblem, request } from '../client/api';
+import { wordCount } from '../words/numbers';
+import styles from './CaseActions.module.css';
+import { Confirmation } from './Confirmation';
+
+interface Deletion {
+  readonly path: string;
+  readonly words: string;
+  /** Nothing is left to look at here. */
+  readonly endsCase: boolean;
+}
+
+/** Deletes the report that is shown, or the whole case; asked about first, since it cannot be taken back. */
+export function DeleteMenu({ appSlug, file, onDeleted }: { appSlug: string; file: CaseFile; onDeleted: () => void }) {
+  const [pending, setPending] = useState<Deletion | null>(null);
+  const [problem, setProblem] = useState<RequestProblem | null>(null);
+  const { item, report } = file;
+  const run = async ({ path, endsCase }: Deletion) => {
+    setPending(null);
+    setProblem(null);
+    try {
+      await request('DELETE', `/api/v1/apps/${appSlug}${path}`);
+      if (endsCase) window.location.assign(`/apps/${appSlug}/cases`);
+      else onDeleted();
+    } catch (error) {
+      setProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.'));
+    }
+  };
+  const isLast = item.reports === 1 && !file.outsideScope;
+  return (
+    <>
+      <Menu width={260} returnFocus withInitialFocusPlaceholder={false}>
+        <Menu.Target>
+          <Button size="compact-sm" variant="default">
+            Delete ▾
+          </Button>
+        </Menu.Target>
+        <Menu.Dropdown>
+          <Menu.Item
+            onClick={() =>
+              setPending({
+                path: `/reports/${report.id}`,
+                words: `Delete this report of ${item.ref} for good, with its attachments?`,
+                endsCase: isLast,
+              })
+            }
+          >
+            This report …
+          </Menu.Item>
+          <Menu.Item
+            onClick={() =>
+              setPending({
+                path: `/cases/${item.ref}`,
+                words: `Delete ${item.ref} for good, with all its reports (${wordCount(item.reports, 'report', 'reports')} in this scope) and its history?`,
+                endsCase: true,
+              })
+            }
+          >
+            {item.ref} with all its reports …
+          </Menu.Item>
+        </Menu.Dropdown>
+      </Menu>
+      {pending && <Confirmation words={pending.words} onDo={() => void run(pending)} onLeave={() => setPending(null)} />}
+      {problem && (
+        <span role="alert" className={styles.problem}>
+          <b>{problem.message}</b> {problem.remedy}
+        </span>
+      )}
+    </>
+  );
+}

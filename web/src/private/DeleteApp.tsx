@@ -1,0 +1,48 @@
+import { Button, TextInput } from '@mantine/core';
+import { type SubmitEvent, useState } from 'react';
+import { type RequestProblem, request } from '../client/api';
+import type { Frame } from '../shell/frame';
+import { ProblemNotice } from '../shell/Notice';
+
+/** Deletes an app, once its name was written. */
+export function DeleteApp({ app }: { app: Frame['app'] }) {
+  const [asks, setAsks] = useState(false);
+  const [name, setName] = useState('');
+  const [problem, setProblem] = useState<RequestProblem | null>(null);
+  const remove = async (event: SubmitEvent<HTMLFormElement>) => {
+    event.preventDefault();
+    try {
+      await request('DELETE', `/api/v1/apps/${app.slug}`, { name });
+      window.location.assign('/');
+    } catch (error) {
+      setProblem(error as RequestProblem);
+    }
+  };
+  if (!asks)
+    return (
+      <Button size="xs" variant="default" onClick={() => setAsks(true)}>
+        Delete {app.name} …
+      </Button>
+    );
+  return (
+    <form onSubmit={(event) => void remove(event)} method="post">
+      <p>
+        Its cases, reports, sessions, figures, symbol files, keys and tokens go for good; its apps out there are refused from then on. This
+        cannot be taken back.
+      </p>
+      <TextInput
+        size="xs"
+        label={`Write “${app.name}” to delete it`}
+        value={name}
+        onChange={(event) => setName(event.currentTarget.value)}
+      />
+      <ProblemNotice problem={problem} />
+      <Button type="submit" size="xs" color="red" variant="outline" mt={8} disabled={name.trim() !== app.name}>
+        Delete {app.name} for good
+      </Button>{' '}
+      <Button size="xs" variant="subtle" mt={8} onClick={() => setAsks(false)}>
+        Keep it
+      </Button>
+    </form>
+  );
+}

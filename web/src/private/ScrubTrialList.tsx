@@ -1,0 +1,43 @@
+import type { ScrubRules } from '@rough-ember/core/report/scrub';
+import type { ScrubTrial } from '@rough-ember/server/privacy/try-scrub';
+import { ProblemNotice } from '../shell/Notice';
+import { wordCount, wordNumber } from '../words/numbers';
+import { wordTime } from '../words/time';
+import styles from './Private.module.css';
+import { useAsked } from './use-asked';
+
+/** What rules would take out of the app's own newest reports. */
+export function ScrubTrialList({ appSlug, rules }: { appSlug: string; rules: ScrubRules }) {
+  const { answer: trial, problem } = useAsked<ScrubTrial>(`/api/v1/apps/${appSlug}/scrub-trial`, rules);
+  return (
+    <section>
+      <h3>On the newest reports of this app</h3>
+      <ProblemNotice problem={problem} />
+      <div role="status">{trial ? wordTrial(trial) : 'Looking …'}</div>
+      {trial && trial.reports.length > 0 && (
+        <ol className={styles.trial}>
+          {trial.reports.map(({ reportId, occurredAt, differences }) => (
+            <li key={reportId}>
+              <a href={`/apps/${appSlug}/reports/${reportId}`}>{wordTime(occurredAt)}</a>
+              {differences.map(({ where, before, after }) => (
+                <div key={where} className={styles.difference}>
+                  <span className={styles.faint}>{where}</span>
+                  <del>{before}</del>
+                  <ins>{after}</ins>
+                </div>
+              ))}
+            </li>
+          ))}
+        </ol>
+      )}
+    </section>
+  );
+}
+
+function wordTrial({ looked, changed, reports }: ScrubTrial): string {
+  if (looked === 0) return 'There is no report yet to try them on.';
+  if (changed === 0)
+    return `In the newest ${wordCount(looked, 'report', 'reports')}, as they are stored, these rules find nothing more to take out.`;
+  const shown = reports.length < changed ? `; the newest ${wordNumber(reports.length)}` : '';
+  return `Of the newest ${wordCount(looked, 'report', 'reports')} they would change ${wordNumber(changed)}${shown}:`;
+}

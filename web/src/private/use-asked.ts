@@ -1,0 +1,28 @@
+import { useEffect, useState } from 'react';
+import { RequestProblem, request } from '../client/api';
+
+const restMs = 250;
+
+/** The answer to a question that changes while somebody types: asked once they rest, the answer before it stays until then. */
+export function useAsked<Answer>(path: string, body: unknown): { answer: Answer | null; problem: RequestProblem | null } {
+  const [answer, setAnswer] = useState<Answer | null>(null);
+  const [problem, setProblem] = useState<RequestProblem | null>(null);
+  const asked = JSON.stringify(body);
+  useEffect(() => {
+    const controller = new AbortController();
+    const timer = setTimeout(async () => {
+      try {
+        setAnswer(await request<Answer>('POST', path, JSON.parse(asked), controller.signal));
+        setProblem(null);
+      } catch (error) {
+        if (controller.signal.aborted) return;
+        setProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.'));
+      }
+    }, restMs);
+    return () => {
+      clearTimeout(timer);
+      controller.abort();
+    };
+  }, [path, asked]);
+  return { answer, problem };
+}
