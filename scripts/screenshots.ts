@@ -71,6 +71,19 @@ const views: readonly View[] = [
       await page.getByRole('region', { name: 'Preview' }).waitFor();
     },
   },
+  {
+    name: 'private',
+    path: '/apps/larkfield-guide/private',
+    scheme: 'light',
+    before: async (page) => {
+      await page.getByLabel('What reports hold: at most megabytes').fill('5');
+      await page
+        .getByRole('status', { name: 'What goes: What reports hold' })
+        .getByText(/reports/)
+        .waitFor();
+      await page.getByText(/as they are stored, these rules find nothing more/).waitFor();
+    },
+  },
   { name: 'comparison', path: '/apps/larkfield-guide/compare?case={SightingStore.write}&left=0&right=1', scheme: 'light' },
   {
     name: 'person',

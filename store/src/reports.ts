@@ -165,9 +165,9 @@ export async function loadReportDetail(database: Database, row: number): Promise
   return readReportDetail(database('reports').where({ 'reports.id': row }));
 }
 
-/** The stored bodies of processed reports by row, in no order, a part of bounded size at a time. */
+/** The stored bodies of processed reports, the newest first, a part of bounded size at a time. */
 export async function* readBodies(database: Database, rows: readonly number[]): AsyncIterable<readonly string[]> {
-  const sized = await database('reports').whereIn('id', rows).select(sizedRow(database));
+  const sized = await database('reports').whereIn('id', rows).orderBy('id', 'desc').select(sizedRow(database));
   for (const part of partsOfSize(sized, ({ bytes }) => bytes, bodiesAtOnceBytes))
     yield await database('report_bodies')
       .whereIn(
@@ -175,6 +175,7 @@ export async function* readBodies(database: Database, rows: readonly number[]): 
         part.map(({ row }) => row),
       )
       .whereNotNull('readable')
+      .orderBy('report_row', 'desc')
       .pluck('body');
 }
 

@@ -133,30 +133,6 @@ describe('the Intake page', () => {
     expect(stage.visitor.page.url()).toContain('outcome=apart');
   });
 
-  it('tries scrub rules on a sample before they hold, and they hold from then on', async () => {
-    const { intake, slug, key } = await freshIntake();
-    await stage.visitor.open(intake);
-    await stage.visitor.hydrated();
-    await stage.visitor.page.getByRole('button', { name: 'Change and try on a sample' }).click();
-    await stage.visitor.page.getByRole('button', { name: 'Add a pattern' }).click();
-    await stage.visitor.page.getByLabel('Name of pattern 1').fill('ring number');
-    await stage.visitor.page.getByLabel('Pattern 1', { exact: true }).fill('RN-(');
-    await stage.visitor.page
-      .getByRole('alert')
-      .getByText(/missing/)
-      .waitFor();
-    await stage.visitor.page.getByLabel('Pattern 1', { exact: true }).fill('RN-\\d{6}');
-    await stage.visitor.page.getByText('ring [removed: ring number] seen').waitFor();
-    await stage.visitor.expectAccessible();
-    await stage.visitor.page.getByRole('button', { name: 'Scrub like this from now on' }).click();
-    await stage.visitor.page.getByText(/ring number are taken out/).waitFor();
-    await send(key, { exceptions: [{ type: 'TypeError', message: 'RN-104233 is unknown' }] });
-    await expect
-      .poll(async () => (await askAsOwner<{ cases: { message: string }[] }>(`/api/v1/apps/${slug}/cases?last=all`)).cases[0]?.message)
-      .toBe('[removed: ring number] is unknown');
-    await stage.visitor.expectRefusal(400);
-  });
-
   it('makes a report of a file that an operating system wrote, and opens it with its threads and the file itself', async () => {
     const { intake } = await freshIntake();
     await stage.visitor.open(intake);

@@ -20,7 +20,7 @@ export interface ScrubTrial {
 
 const lookedAt = 200;
 const longestMs = 4_000;
-const shownReports = 12;
+const shownReports = 8;
 const shownDifferences = 6;
 
 /** Tries rules on the newest reports of an app; nothing is kept. An app's own patterns may take their time, so a worker thread runs this. */

@@ -5,12 +5,12 @@ import type { Visitor } from './visitor.ts';
 let apps = 0;
 
 /** An app that nothing was ever sent of, and its intake key; the letters tell the files apart that make some. */
-export async function freshApp(visitor: Visitor, letters: string): Promise<{ slug: string; key: string }> {
+export async function freshApp(visitor: Visitor, letters: string): Promise<{ slug: string; key: string; name: string }> {
   apps++;
   const wanted = { name: `Feeder ${letters} ${apps}`, prefix: `${letters}${apps}`, platforms: ['Android'], ourPackages: [] };
   const { slug } = await visitor.post<{ slug: string }>('/api/v1/apps', wanted);
   const { keys } = await askAsOwner<{ keys: { keyText: string }[] }>(`/api/v1/apps/${slug}/intake`);
-  return { slug, key: keys[0]?.keyText as string };
+  return { slug, key: keys[0]?.keyText as string, name: wanted.name };
 }
 
 /** Sends items with an intake key; gives the answer. */

@@ -2,8 +2,9 @@ import { Button } from '@mantine/core';
 import { useEffect, useRef } from 'react';
 import styles from './CaseActions.module.css';
 
-/** Asks before something is done to several cases; Enter does it, Escape leaves it. */
-export function Confirmation({ words, onDo, onLeave }: { words: string; onDo: () => void; onLeave: () => void }) {
+/** Asks before something is done to several cases; Enter does it, Escape leaves it. What cannot be taken back takes a press of its own. */
+export function Confirmation(props: { words: string; isFinal?: boolean; onDo: () => void; onLeave: () => void }) {
+  const { words, isFinal = false, onDo, onLeave } = props;
   const button = useRef<HTMLButtonElement>(null);
   // A menu gives the focus back to its button as it closes; this comes after it.
   useEffect(() => {
@@ -21,10 +22,10 @@ export function Confirmation({ words, onDo, onLeave }: { words: string; onDo: ()
       }}
     >
       <b>{words}</b>
-      <Button ref={button} size="compact-sm" onClick={onDo}>
-        Do it
+      <Button ref={isFinal ? null : button} size="compact-sm" onClick={onDo}>
+        {isFinal ? 'Delete' : 'Do it'}
       </Button>
-      <Button size="compact-sm" variant="subtle" onClick={onLeave}>
+      <Button ref={isFinal ? button : null} size="compact-sm" variant="subtle" onClick={onLeave}>
         Not now
       </Button>
     </fieldset>

@@ -63,7 +63,7 @@ export function DeleteMenu({ appSlug, file, onDeleted }: { appSlug: string; file
           </Menu.Item>
         </Menu.Dropdown>
       </Menu>
-      {pending && <Confirmation words={pending.words} onDo={() => void run(pending)} onLeave={() => setPending(null)} />}
+      {pending && <Confirmation isFinal words={pending.words} onDo={() => void run(pending)} onLeave={() => setPending(null)} />}
       {problem && (
         <span role="alert" className={styles.problem}>
           <b>{problem.message}</b> {problem.remedy}

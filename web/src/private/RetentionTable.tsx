@@ -3,6 +3,7 @@ import { type KeptThing, keptThings, type RetentionLimit } from '@rough-ember/co
 import type { RetentionPreview, RetentionView } from '@rough-ember/server/privacy/retention';
 import { useState } from 'react';
 import { type RequestProblem, request } from '../client/api';
+import { useLive } from '../client/use-live';
 import { ProblemNotice } from '../shell/Notice';
 import { wordBytes, wordCount, wordNumber } from '../words/numbers';
 import { wordDate, wordTime } from '../words/time';
@@ -21,11 +22,17 @@ const words: Readonly<Record<KeptThing, { readonly name: string; readonly goes: 
 };
 
 /** How long an app keeps what, how much it holds now, and what would go as soon as the limits are as they are written. */
-export function RetentionTable({ appSlug, view, isOwner }: { appSlug: string; view: RetentionView; isOwner: boolean }) {
+export function RetentionTable(props: { appSlug: string; view: RetentionView; isOwner: boolean }) {
+  const { appSlug, isOwner } = props;
+  const { data: view, problem: unread, refresh } = useLive(appSlug, `/api/v1/apps/${appSlug}/retention`, props.view);
   const [kept, setKept] = useState(view.retention);
   const [retention, setRetention] = useState(view.retention);
   const [problem, setProblem] = useState<RequestProblem | null>(null);
-  const { answer: preview, problem: refusal } = useAsked<RetentionPreview>(`/api/v1/apps/${appSlug}/retention/preview`, retention);
+  const { answer: preview, problem: refusal } = useAsked<RetentionPreview>(
+    `/api/v1/apps/${appSlug}/retention/preview`,
+    retention,
+    JSON.stringify(view),
+  );
   const isChanged = JSON.stringify(retention) !== JSON.stringify(kept);
   const change = (thing: KeptThing, part: Partial<RetentionLimit>) =>
     setRetention({ ...retention, [thing]: { ...retention[thing], ...part } });
@@ -34,6 +41,7 @@ export function RetentionTable({ appSlug, view, isOwner }: { appSlug: string; vi
       setProblem(null);
       await request('PUT', `/api/v1/apps/${appSlug}/retention`, retention);
       setKept(retention);
+      refresh();
     } catch (error) {
       setProblem(error as RequestProblem);
     }
@@ -97,7 +105,7 @@ export function RetentionTable({ appSlug, view, isOwner }: { appSlug: string; vi
           </tbody>
         </table>
       </div>
-      <ProblemNotice problem={problem ?? refusal} />
+      <ProblemNotice problem={problem ?? refusal ?? unread} />
       {isOwner ? (
         <div className={styles.line}>
           <Button size="xs" onClick={() => void save()} disabled={!isChanged || refusal !== null}>

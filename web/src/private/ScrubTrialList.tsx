@@ -1,6 +1,5 @@
 import type { ScrubRules } from '@rough-ember/core/report/scrub';
 import type { ScrubTrial } from '@rough-ember/server/privacy/try-scrub';
-import { ProblemNotice } from '../shell/Notice';
 import { wordCount, wordNumber } from '../words/numbers';
 import { wordTime } from '../words/time';
 import styles from './Private.module.css';
@@ -12,9 +11,8 @@ export function ScrubTrialList({ appSlug, rules }: { appSlug: string; rules: Scr
   return (
     <section>
       <h3>On the newest reports of this app</h3>
-      <ProblemNotice problem={problem} />
-      <div role="status">{trial ? wordTrial(trial) : 'Looking …'}</div>
-      {trial && trial.reports.length > 0 && (
+      <div role="status">{problem ? 'Once the rules can be read.' : trial ? wordTrial(trial) : 'Looking …'}</div>
+      {problem === null && trial && trial.reports.length > 0 && (
         <ol className={styles.trial}>
           {trial.reports.map(({ reportId, occurredAt, differences }) => (
             <li key={reportId}>

@@ -3,11 +3,15 @@ import { RequestProblem, request } from '../client/api';
 
 const restMs = 250;
 
-/** The answer to a question that changes while somebody types: asked once they rest, the answer before it stays until then. */
-export function useAsked<Answer>(path: string, body: unknown): { answer: Answer | null; problem: RequestProblem | null } {
+/**
+ * The answer to a question that changes while somebody types: asked once they rest, the answer before it stays until then. It is
+ * asked again when what it is about has changed, which `about` tells.
+ */
+export function useAsked<Answer>(path: string, body: unknown, about = ''): { answer: Answer | null; problem: RequestProblem | null } {
   const [answer, setAnswer] = useState<Answer | null>(null);
   const [problem, setProblem] = useState<RequestProblem | null>(null);
   const asked = JSON.stringify(body);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what the question is about is no part of it
   useEffect(() => {
     const controller = new AbortController();
     const timer = setTimeout(async () => {
@@ -23,6 +27,6 @@ export function useAsked<Answer>(path: string, body: unknown): { answer: Answer 
       clearTimeout(timer);
       controller.abort();
     };
-  }, [path, asked]);
+  }, [path, asked, about]);
   return { answer, problem };
 }
