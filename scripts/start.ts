@@ -9,6 +9,7 @@ import { issueIntakeKey, issueToken } from '@rough-ember/server/intake/intake-ov
 import { readSettings, type Settings, SettingsError } from '@rough-ember/server/settings';
 import { type RunningServer, startServer } from '@rough-ember/server/start-server';
 import { createApp, findApp } from '@rough-ember/store/apps';
+import { listIntakeKeys, listTokens, revokeToken } from '@rough-ember/store/credentials';
 import { type Database, openDatabase } from '@rough-ember/store/database';
 import { migrate } from '@rough-ember/store/migrate';
 import { buildWeb } from './build-web.ts';
@@ -115,69 +116,77 @@ function showProgress(total: number): { add(count: number): void; end(): void } 
   };
 }
 
-/** What the first start made; kept so that later starts can show it again. */
+/** How far the first start came; its secrets are shown once and kept as hashes alone. */
 interface FirstStart {
   readonly email: string;
-  readonly password: string;
-  readonly intakeKey?: string;
-  readonly uploadToken?: string;
-  readonly demoLoaded?: boolean;
+  readonly demoLoaded: boolean;
 }
 
 /** Makes the owner, and the demo once, and prints where to go and how to sign in. */
 async function welcome({ address, services }: RunningServer, settings: Settings, database: Database): Promise<void> {
   const file = join(settings.dataFolder, 'first-start.json');
-  let known = existsSync(file) ? (JSON.parse(readFileSync(file, 'utf8')) as FirstStart) : null;
   const keep = (next: FirstStart) => {
     writeFileSync(file, JSON.stringify(next, null, 2), { mode: 0o600 });
     chmodSync(file, 0o600);
-    known = next;
   };
   const password = await createOwner(database, { email: settings.ownerEmail, name: settings.demo ? 'Ines' : 'Owner' });
-  if (password !== null) keep({ email: settings.ownerEmail, password });
-  if (settings.demo && known && !known.demoLoaded) {
-    console.log('Loading the Larkfield demo …');
-    const progress = showProgress(settings.demoSessions);
-    const left = [...larkfieldApps];
-    const loadWhatIsLeft = async (sender: DemoSender) => {
-      for (let demo = left.shift(); demo; demo = left.shift()) {
-        const credentials = await demoCredentials(database, demo, known as FirstStart, keep);
-        await loadDemoApp(services, demo, { address, ...credentials }, { actor: settings.ownerEmail, sender, onSent: progress.add });
-      }
-    };
-    // The first app is the largest; while one is made up, the server takes the other in.
-    await Promise.all([1, 2].map(() => withDemoSender(loadWhatIsLeft)));
-    await settled(services);
-    progress.end();
-    keep({ ...known, demoLoaded: true });
+  const shown: string[] = [];
+  const show = (line: string) => {
+    shown.push(line);
+    // Whoever stops the start before its end has seen it all the same.
+    console.log(line);
+  };
+  if (password !== null) {
+    keep({ email: settings.ownerEmail, demoLoaded: false });
+    show(`Sign in as ${settings.ownerEmail} with the password ${password}`);
   }
+  const known = existsSync(file) ? (JSON.parse(readFileSync(file, 'utf8')) as FirstStart) : null;
+  if (settings.demo && known && !known.demoLoaded) await loadDemo({ address, services }, settings, show);
+  // Files of earlier versions held the secrets themselves.
+  if (known) keep({ email: known.email, demoLoaded: known.demoLoaded || settings.demo });
 
   console.log(`\nRough Ember is at ${address}`);
-  if (known) {
-    console.log(`Sign in as ${known.email} with the password ${known.password}`);
-    if (known.intakeKey) console.log(`Intake key of ${larkfieldGuide.app.name}: ${known.intakeKey}`);
-    if (known.uploadToken) console.log(`Upload token of ${larkfieldGuide.app.name}: ${known.uploadToken}`);
-  }
+  for (const line of shown) console.log(line);
+  if (password !== null) console.log('Password and token are shown this once.');
+  else if (known) console.log(`Sign in as ${known.email}; npm run new-password makes a new password if the one of the first start is lost`);
   console.log('Stop with Ctrl-C.\n');
 }
 
-/** Makes an app of the demo with its key and token; those of the first app are kept, to be shown to whoever starts the server. */
-async function demoCredentials(
-  database: Database,
-  demo: DemoApp,
-  known: FirstStart,
-  keep: (next: FirstStart) => void,
-): Promise<{ intakeKey: string; uploadToken: string }> {
+/** Loads the apps of the demo that are not there in full, and shows the credentials of the first one. */
+async function loadDemo(
+  { address, services }: Pick<RunningServer, 'address' | 'services'>,
+  settings: Settings,
+  show: (line: string) => void,
+) {
+  console.log('Loading the Larkfield demo …');
+  const progress = showProgress(settings.demoSessions);
+  const left = [...larkfieldApps];
+  const loadWhatIsLeft = async (sender: DemoSender) => {
+    for (let demo = left.shift(); demo; demo = left.shift()) {
+      const credentials = await demoCredentials(services.database, demo);
+      if (demo === larkfieldGuide) {
+        show(`Intake key of ${demo.app.name}: ${credentials.intakeKey}`);
+        show(`Upload token of ${demo.app.name}: ${credentials.uploadToken}`);
+      }
+      await loadDemoApp(services, demo, { address, ...credentials }, { actor: settings.ownerEmail, sender, onSent: progress.add });
+    }
+  };
+  // The first app is the largest; while one is made up, the server takes the other in.
+  await Promise.all([1, 2].map(() => withDemoSender(loadWhatIsLeft)));
+  await settled(services);
+  progress.end();
+}
+
+const demoToken = 'build server';
+
+/** Makes an app of the demo with its key and token. What a start that was cut short has made is used again, its token replaced. */
+async function demoCredentials(database: Database, demo: DemoApp): Promise<{ intakeKey: string; uploadToken: string }> {
   const app = (await createApp(database, demo.app)) ?? (await findApp(database, demo.app.slug));
   if (!app) throw new StartProblem(`The demo cannot be loaded: another app has its prefix ${demo.app.prefix}; start with EMBER_DEMO=off`);
-  const issue = async () => ({
-    intakeKey: await issueIntakeKey(database, { appId: app.id, name: 'phones' }),
-    uploadToken: await issueToken(database, { appId: app.id, name: 'build server', scope: 'upload' }),
-  });
-  if (demo !== larkfieldGuide) return issue();
-  const { intakeKey, uploadToken } = known;
-  if (intakeKey !== undefined && uploadToken !== undefined) return { intakeKey, uploadToken };
-  const issued = await issue();
-  keep({ ...known, ...issued });
-  return issued;
+  const [[key], tokens] = await Promise.all([listIntakeKeys(database, app.id), listTokens(database, app.id)]);
+  for (const { id, name, revokedAt } of tokens) if (name === demoToken && revokedAt === null) await revokeToken(database, app.id, id);
+  return {
+    intakeKey: key?.keyText ?? (await issueIntakeKey(database, { appId: app.id, name: 'phones' })),
+    uploadToken: await issueToken(database, { appId: app.id, name: demoToken, scope: 'upload' }),
+  };
 }

@@ -1,6 +1,6 @@
 import { spawn } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
-import { readdirSync, truncateSync } from 'node:fs';
+import { readdirSync, readFileSync, truncateSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { describe, expect, inject, it } from 'vitest';
@@ -9,9 +9,13 @@ import { askAsOwner } from '../../web/e2e/testing/owner.ts';
 const server = inject('server');
 
 /** Runs a command the way it is typed, on a data folder, and gives what it said and its exit code. */
-function command(name: string, folder = server.folder): Promise<{ code: number | null; said: string; complained: string }> {
+function command(
+  name: string,
+  folder = server.folder,
+  more: readonly string[] = [],
+): Promise<{ code: number | null; said: string; complained: string }> {
   return new Promise((resolve) => {
-    const child = spawn(process.execPath, ['scripts/run.mjs', name], { env: { ...process.env, EMBER_DATA_DIR: folder } });
+    const child = spawn(process.execPath, ['scripts/run.mjs', name, ...more], { env: { ...process.env, EMBER_DATA_DIR: folder } });
     let said = '';
     let complained = '';
     child.stdout.on('data', (chunk: Buffer) => {
@@ -46,6 +50,46 @@ describe('rebuild-sessions', () => {
       said: '',
       complained: `EMBER_DATA_DIR=${nowhere} does not exist; start the server first\n`,
     });
+  });
+});
+
+describe('new-password', () => {
+  it('says so where there is no such account', async () => {
+    expect(await command('new-password', server.folder, ['nobody@larkfield.example'])).toMatchObject({
+      code: 1,
+      complained: 'There is no account nobody@larkfield.example.\n',
+    });
+  });
+
+  it('gives an account a password that opens it, in place of the one before', async () => {
+    const { link } = await askAsOwner<{ link: string }>('/api/v1/people', { email: 'perdita@larkfield.example', role: 'viewer' });
+    await fetch(link, {
+      method: 'POST',
+      redirect: 'manual',
+      headers: { origin: server.address, 'content-type': 'application/x-www-form-urlencoded' },
+      body: new URLSearchParams({ name: 'Perdita', password: 'a long enough secret' }),
+    });
+    const signIn = async (password: string) =>
+      (
+        await fetch(`${server.address}/api/v1/sign-in`, {
+          method: 'POST',
+          headers: { origin: server.address, 'content-type': 'application/json' },
+          body: JSON.stringify({ email: 'perdita@larkfield.example', password }),
+        })
+      ).status;
+    expect(await signIn('a long enough secret')).toBe(200);
+    const { code, said } = await command('new-password', server.folder, ['perdita@larkfield.example']);
+    expect(code).toBe(0);
+    expect(await signIn('a long enough secret')).toBe(401);
+    expect(await signIn(/with the password (\S+)/.exec(said)?.[1] as string)).toBe(200);
+  });
+});
+
+describe('the first start', () => {
+  it('leaves none of its secrets in a file', () => {
+    const kept = readFileSync(join(server.folder, 'first-start.json'), 'utf8');
+    expect(Object.keys(JSON.parse(kept)).sort()).toEqual(['demoLoaded', 'email']);
+    for (const secret of [server.password, server.uploadToken]) expect(kept).not.toContain(secret);
   });
 });
 

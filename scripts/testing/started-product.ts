@@ -37,11 +37,14 @@ export async function startProduct(folder: string, environment: Readonly<Record<
     },
     stdio: ['ignore', 'pipe', 'inherit'],
   });
-  const address = await addressOf(child);
+  const printed = await printedBy(child);
+  const address = /Rough Ember is at (\S+)/.exec(printed)?.[1] as string;
+  const first = firstStartIn(printed) ?? firstStarts.get(folder);
+  if (first) firstStarts.set(folder, first);
   const ended = () => new Promise<void>((resolve) => child.once('exit', () => resolve()));
   return {
     address,
-    first: JSON.parse(readFileSync(join(folder, 'first-start.json'), 'utf8')),
+    first: first ?? { email: '', password: '', intakeKey: '', uploadToken: '' },
     stop: async () => {
       const stopped = ended();
       child.kill('SIGTERM');
@@ -58,7 +61,18 @@ export async function startProduct(folder: string, environment: Readonly<Record<
   };
 }
 
-function addressOf(child: ChildProcess): Promise<string> {
+/** What first starts showed, by their folders: it is shown once. */
+const firstStarts = new Map<string, FirstStart>();
+
+function firstStartIn(printed: string): FirstStart | null {
+  const [, email, password] = /Sign in as (\S+) with the password (\S+)/.exec(printed) ?? [];
+  if (email === undefined || password === undefined) return null;
+  const told = (what: string) => new RegExp(`${what} of .*: (\\S+)`).exec(printed)?.[1] ?? '';
+  return { email, password, intakeKey: told('Intake key'), uploadToken: told('Upload token') };
+}
+
+/** What it says until it is ready. */
+function printedBy(child: ChildProcess): Promise<string> {
   return new Promise((resolve, reject) => {
     let printed = '';
     const timer = setTimeout(() => reject(new Error(`the server did not start in time:\n${printed}`)), startMs);
@@ -68,11 +82,10 @@ function addressOf(child: ChildProcess): Promise<string> {
       printed += chunk;
       // What the server warns of belongs into the output of whoever started it.
       if (chunk.includes('"level":')) process.stderr.write(chunk);
-      const ready = /Rough Ember is at (\S+)[\s\S]*Stop with/.exec(printed);
-      if (!ready) return;
+      if (!/Rough Ember is at (\S+)[\s\S]*Stop with/.test(printed)) return;
       clearTimeout(timer);
       child.off('exit', endedEarly);
-      resolve(ready[1] as string);
+      resolve(printed);
     });
   });
 }

@@ -22,6 +22,10 @@ export const errorList = {
   'wrong-method': { status: 405, remedy: 'Use the method that the documentation names for this address.' },
   'bad-request': { status: 400, remedy: 'Correct what the message names and send it again.' },
   overtaken: { status: 409, remedy: 'Look at the history of the case and decide anew.' },
+  'weak-password': {
+    status: 400,
+    remedy: 'Choose one that is harder to guess: four words that do not belong together are long and can be remembered.',
+  },
   taken: { status: 409, remedy: 'Choose another name and prefix.' },
   'bad-body': { status: 400, remedy: 'Correct the lines named here; the others were accepted and need not be sent again.' },
   'bad-gzip': { status: 400, remedy: 'Send the body as it is, or compressed with gzip and "content-encoding: gzip".' },

@@ -9,15 +9,20 @@ export interface Account {
   readonly email: string;
   readonly name: string;
   readonly role: AccountRole;
+  /** The apps that somebody sees; null for all there are. Owners see all, whatever stands here. */
+  readonly appIds: readonly number[] | null;
 }
+
+const accountColumns = { id: 'accounts.id', email: 'email', name: 'name', role: 'role', appIds: 'app_ids' } as const;
+const appIdsColumn = (appIds: readonly number[] | null) => (appIds === null ? null : JSON.stringify(appIds));
 
 /** Creates an account; false when its address is taken. */
 export async function createAccount(database: Database, account: Omit<Account, 'id'> & { passwordHash: string }): Promise<boolean> {
-  const { passwordHash, ...rest } = account;
+  const { passwordHash, appIds, ...rest } = account;
   const known = await database('accounts').where({ email: rest.email }).first('id');
   if (known) return false;
   await database('accounts')
-    .insert({ ...rest, password_hash: passwordHash })
+    .insert({ ...rest, app_ids: appIdsColumn(appIds), password_hash: passwordHash })
     .onConflict('email')
     .ignore();
   return true;
@@ -29,7 +34,9 @@ export async function countAccounts(database: Database): Promise<number> {
 }
 
 export async function findAccountByEmail(database: Database, email: string): Promise<(Account & { passwordHash: string }) | null> {
-  const row = await database('accounts').where({ email }).first('id', 'email', 'name', 'role', { passwordHash: 'password_hash' });
+  const row = await database('accounts')
+    .where({ email })
+    .first({ ...accountColumns, passwordHash: 'password_hash' });
   return row ?? null;
 }
 
@@ -48,7 +55,7 @@ export async function findSignedIn(database: Database, tokenHash: Buffer): Promi
     .join('accounts', 'accounts.id', 'sign_ins.account_id')
     .where({ token_hash: tokenHash })
     .where('expires_at', '>', new Date())
-    .first('accounts.id', 'email', 'name', 'role');
+    .first(accountColumns);
   return row ?? null;
 }
 
@@ -67,7 +74,7 @@ export async function changeDeskColumns(database: Database, accountId: number, c
 
 /** Everybody with an account, owners first. */
 export async function listAccounts(database: Database): Promise<Account[]> {
-  return database('accounts').orderBy(['role', 'name']).select('id', 'email', 'name', 'role');
+  return database('accounts').orderBy(['role', 'name']).select(accountColumns);
 }
 
 /** Ends every sign-in of an account but the one that is kept. */
@@ -102,6 +109,30 @@ export async function changeRole(database: Database, accountId: number, role: Ac
   });
 }
 
+/**
+ * Limits an account to some apps; null lifts the limit. Tokens and wall links that it made for apps it sees no more are revoked.
+ * False when there is no such account.
+ */
+export async function changeReach(database: Database, accountId: number, appIds: readonly number[] | null): Promise<boolean> {
+  return inTransaction(database, async (transaction) => {
+    const account = await transaction('accounts').where({ id: accountId }).forUpdate().first('email', 'role');
+    if (!account) return false;
+    await transaction('accounts')
+      .where({ id: accountId })
+      .update({ app_ids: appIdsColumn(appIds) });
+    if (appIds === null || account.role === 'owner') return true;
+    const revoked = { revoked_at: new Date() };
+    await transaction('tokens').where({ made_by: account.email }).whereNull('revoked_at').whereNotIn('app_id', appIds).update(revoked);
+    const links: { id: number; appIds: readonly number[] | null }[] = await transaction('wall_links')
+      .where({ made_by: account.email })
+      .whereNull('revoked_at')
+      .select({ id: 'id', appIds: 'app_ids' });
+    const beyond = links.filter((link) => link.appIds === null || link.appIds.some((id) => !appIds.includes(id))).map(({ id }) => id);
+    await transaction('wall_links').whereIn('id', beyond).update(revoked);
+    return true;
+  });
+}
+
 /** What somebody gave to others goes with the right to give it: invitations are an owner's, tokens and wall links a developer's. */
 async function takeBackWhatCameFrom(transaction: Database, { email }: Pick<Account, 'email'>, role: AccountRole | null): Promise<void> {
   if (role !== 'owner') await transaction('invitations').where({ invited_by: email }).delete();
@@ -118,14 +149,29 @@ export interface Invitation {
   readonly role: AccountRole;
   readonly invitedBy: string;
   readonly expiresAt: Date;
+  readonly appIds: readonly number[] | null;
 }
 
-const invitationColumns = { id: 'id', email: 'email', role: 'role', invitedBy: 'invited_by', expiresAt: 'expires_at' } as const;
+const invitationColumns = {
+  id: 'id',
+  email: 'email',
+  role: 'role',
+  invitedBy: 'invited_by',
+  expiresAt: 'expires_at',
+  appIds: 'app_ids',
+} as const;
 
 export async function createInvitation(database: Database, invitation: Omit<Invitation, 'id'> & { tokenHash: Buffer }): Promise<void> {
   await database('invitations').where('expires_at', '<', new Date()).orWhere({ email: invitation.email }).delete();
-  const { email, role, invitedBy, expiresAt, tokenHash } = invitation;
-  await database('invitations').insert({ email, role, invited_by: invitedBy, expires_at: expiresAt, token_hash: tokenHash });
+  const { email, role, invitedBy, expiresAt, tokenHash, appIds } = invitation;
+  await database('invitations').insert({
+    email,
+    role,
+    invited_by: invitedBy,
+    expires_at: expiresAt,
+    token_hash: tokenHash,
+    app_ids: appIdsColumn(appIds),
+  });
 }
 
 export async function findInvitation(database: Database, tokenHash: Buffer): Promise<Invitation | null> {

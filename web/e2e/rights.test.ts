@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { readdirSync } from 'node:fs';
 import { describe, expect, inject, it } from 'vitest';
 import { askAsOwner } from './testing/owner.ts';
@@ -225,6 +226,64 @@ describe('people and their roles', () => {
     return (answer.headers.get('set-cookie') as string).split(';')[0] as string;
   }
 
+  it('whoever sees some apps cannot tell the others from those that do not exist, by any route', async () => {
+    const { body } = await api('/api/v1/people', {
+      cookie: await cookieOnce(),
+      method: 'POST',
+      body: { email: 'lena@larkfield.example', role: 'developer', apps: ['trails'] },
+    });
+    const joined = await fetch(body.link, {
+      method: 'POST',
+      redirect: 'manual',
+      headers: { origin: server.address, 'content-type': 'application/x-www-form-urlencoded' },
+      body: new URLSearchParams({ name: 'Lena', password: 'a long enough secret' }),
+    });
+    const cookie = (joined.headers.get('set-cookie') as string).split(';')[0] as string;
+    const home = await ask('/', { headers: { cookie } });
+    expect(home.headers.get('location')).toBe('/apps/trails/cases');
+    expect((await api('/api/v1/apps/trails/cases', { cookie })).status).toBe(200);
+    const page = await (await ask('/apps/trails/now', { headers: { cookie } })).text();
+    expect(page).not.toContain('Larkfield Guide');
+    const ofApp = [...routes.filter((route) => route.includes('larkfield-guide')), '/api/v1/apps/larkfield-guide/import'];
+    for (const route of ofApp)
+      for (const method of ['GET', 'POST', 'PUT', 'DELETE'] as const) {
+        const answers = ['larkfield-guide', 'nowhere-at-all'].map(async (slug) => {
+          const answer = await ask(route.replace('larkfield-guide', slug), {
+            method,
+            headers: { cookie, origin: server.address, 'content-type': 'application/json' },
+            ...(method === 'GET' ? {} : { body: '{}' }),
+          });
+          return `${answer.status} ${(await answer.text()).replaceAll(slug, 'it').replace(/"requestId":"[^"]*"/, '')}`;
+        });
+        const [hidden, missing] = await Promise.all(answers);
+        expect([method, route, hidden]).toEqual([method, route, missing]);
+        expect(hidden).toMatch(/^4/);
+      }
+  });
+
+  it('every page comes with one policy, which knows each inline script of it', async () => {
+    const cookie = await cookieOnce();
+    const pages = routes.filter((route) => !route.startsWith('/api/'));
+    const policies = new Set<string>();
+    for (const page of pages) {
+      const answer = await ask(page, { headers: { cookie } });
+      if (!answer.headers.get('content-type')?.startsWith('text/html')) continue;
+      const html = await answer.text();
+      // What cannot be shown is told by a page without any script.
+      if (!html.includes('<script')) continue;
+      const policy = answer.headers.get('content-security-policy') ?? '';
+      policies.add(policy);
+      for (const [, script] of html.matchAll(/<script(?![^>]*\ssrc=)[^>]*>([\s\S]*?)<\/script>/g))
+        expect(policy, page).toContain(
+          createHash('sha256')
+            .update(script as string)
+            .digest('base64'),
+        );
+    }
+    expect(policies.size).toBe(1);
+    expect([...policies][0]).not.toContain("script-src 'self' 'unsafe-inline'");
+  });
+
   it('a viewer reads and changes nothing; a developer changes, but makes no apps and sees no people', async () => {
     const viewer = await join('wren@larkfield.example', 'viewer');
     const developer = await join('finch@larkfield.example', 'developer');
@@ -310,7 +369,7 @@ describe('people and their roles', () => {
         ask(path, { headers: { authorization: `Bearer ${write}` } }),
       ),
     );
-    expect(answers.map((answer) => answer.status)).toEqual([200, 403, 404]);
+    expect(answers.map((answer) => answer.status)).toEqual([200, 403, 403]);
     expect((await ask('/api/v1/apps/larkfield-guide/cases', { headers: { authorization: 'Bearer read_made-up' } })).status).toBe(401);
   });
 });

@@ -2,10 +2,13 @@ import { Readable } from 'node:stream';
 import type { ReadableStream } from 'node:stream/web';
 import { type CaseOrder, parseCaseOrder } from '@rough-ember/core/cases/case-order';
 import { parseScope, type Scope } from '@rough-ember/core/scope/scope';
+import type { PasswordJudge } from '@rough-ember/server/accounts/people';
+import { reaches } from '@rough-ember/server/accounts/reach';
 import { requireRole } from '@rough-ember/server/accounts/sign-in';
-import { roleOfToken } from '@rough-ember/server/accounts/tokens';
+import { requireOwnApp, roleOfToken } from '@rough-ember/server/accounts/tokens';
 import { ApiError } from '@rough-ember/server/errors';
 import { readWhole } from '@rough-ember/server/http/read-body';
+import type { Services } from '@rough-ember/server/services';
 import { type StabilityQuery, stabilityParametersSchema } from '@rough-ember/server/stability/crash-free';
 import type { Account, AccountRole } from '@rough-ember/store/accounts';
 import { findApp, type App as ShippedApp } from '@rough-ember/store/apps';
@@ -35,7 +38,6 @@ export async function requireAppRight(
     return { app: await requireApp(context), by: person.email, role: person.role };
   }
   const app = await requireApp(context);
-  if (token.appId !== app.id) throw new ApiError('not-allowed', `This token belongs to another app than "${app.slug}".`);
   const tokenRole = roleOfToken[token.scope];
   if (tokenRole === null) throw new ApiError('not-allowed', `The token "${token.name}" may only upload.`);
   requireRole({ role: tokenRole }, role);
@@ -46,14 +48,16 @@ export async function requireAppRight(
 export async function requireUploader(context: Context): Promise<ShippedApp> {
   const { token } = context.locals;
   if (token?.scope !== 'upload') return (await requireAppRight(context)).app;
-  const app = await requireApp(context);
-  return app.id === token.appId ? app : (await requireAppRight(context)).app;
+  return requireApp(context);
 }
 
-/** The app of the address. */
+/** The app of the address, for whoever sees it; to the others it does not exist. */
 export async function requireApp({ locals, params }: Context): Promise<ShippedApp> {
-  const app = await findApp(locals.services.database, params.app ?? '');
-  if (!app) throw new ApiError('not-found', `There is no app "${params.app}".`);
+  const { account, token, services } = locals;
+  const slug = params.app ?? '';
+  const app = await findApp(services.database, slug);
+  if (!account && token) await requireOwnApp(services.database, token, { app, slug });
+  if (!app || (account && !reaches(account, app.id))) throw new ApiError('not-found', `There is no app "${slug}".`);
   return app;
 }
 
@@ -125,3 +129,9 @@ export const json = (body: unknown, status = 200): Response => Response.json(bod
 
 /** The name a person gives a key or token. */
 export const credentialNameSchema = z.object({ name: z.string().trim().min(1, { error: 'give it a name' }).max(100) });
+
+/** Judges passwords on a worker thread. */
+export const judgePassword =
+  (workers: Services['workers']): PasswordJudge =>
+  (password, words) =>
+    workers.run('passwordProblem', password, words);

@@ -3,6 +3,7 @@ import { type App, findApp } from '@rough-ember/store/apps';
 import { ApiError } from '../errors.ts';
 import type { Services } from '../services.ts';
 import { requireSameOrigin } from './origin.ts';
+import { reaches } from './reach.ts';
 import { requireRole, signedInAccount, signInCookie } from './sign-in.ts';
 import { requireUploadToken } from './tokens.ts';
 
@@ -14,15 +15,16 @@ export async function authoriseUpload(
 ): Promise<{ app: App; uploadedBy: string }> {
   const { database, publicUrl } = services;
   const { authorization, cookie, origin, host } = request.headers;
-  const found = await findApp(database, slug);
+  let found = await findApp(database, slug);
   let uploadedBy: string;
-  if (authorization !== undefined) uploadedBy = `token ${(await requireUploadToken(database, authorization, found)).name}`;
+  if (authorization !== undefined) uploadedBy = `token ${(await requireUploadToken(database, authorization, { app: found, slug })).name}`;
   else {
     const account = await signedInAccount(database, new RegExp(`(?:^|; )${signInCookie}=([^;]+)`).exec(cookie ?? '')?.[1]);
     if (!account) throw new ApiError('token-missing', 'The request has no upload token.');
     requireSameOrigin({ origin, host, publicUrl });
     requireRole(account, 'developer');
     uploadedBy = account.email;
+    if (found && !reaches(account, found.id)) found = null;
   }
   if (!found) throw new ApiError('not-found', `There is no app "${slug}".`);
   return { app: found, uploadedBy };

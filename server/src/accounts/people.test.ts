@@ -1,10 +1,11 @@
-import type { Account, AccountRole } from '@rough-ember/store/accounts';
+import { type Account, type AccountRole, findAccountByEmail } from '@rough-ember/store/accounts';
 import { useToken } from '@rough-ember/store/credentials';
 import type { Database } from '@rough-ember/store/database';
 import { freshDatabase, makeApp } from '@rough-ember/store/testing/fresh-database';
 import { createWallLink, useWallLink } from '@rough-ember/store/wall-links';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { issueToken } from '../intake/intake-overview.ts';
+import { passwordProblem } from './password-problem.ts';
 import {
   acceptanceSchema,
   acceptInvitation,
@@ -13,12 +14,15 @@ import {
   invitationSchema,
   invite,
   loadPeople,
+  type PeopleView,
   passwordChangeSchema,
+  setReach,
   setRole,
   signInsOf,
   signOutEverywhere,
   withdrawInvitation,
 } from './people.ts';
+import { listAppsInReach, reaches } from './reach.ts';
 import { hashSecret } from './secrets.ts';
 import { createOwner, signedInAccount, signIn } from './sign-in.ts';
 
@@ -33,9 +37,10 @@ afterAll(() => remove());
 const password = 'a wren and an owl';
 const tokenIn = (link: string) => new URL(link).searchParams.get('token') as string;
 const inviting = (email: string, role: AccountRole = 'viewer') =>
-  invite(database, { email, role, invitedBy: 'ines@larkfield.example', publicUrl: 'https://ember.example' });
-const join = (link: string, name = 'Tomas') => acceptInvitation(database, { token: tokenIn(link), name, password });
-const accountOf = async (email: string) => (await loadPeople(database)).accounts.find((one) => one.email === email) as Account;
+  invite(database, { email, role, apps: null, invitedBy: 'ines@larkfield.example', publicUrl: 'https://ember.example' });
+const join = (link: string, name = 'Tomas') => acceptInvitation(database, passwordProblem, { token: tokenIn(link), name, password });
+const accountOf = async (email: string) =>
+  (await loadPeople(database)).accounts.find((one) => one.email === email) as PeopleView['accounts'][number];
 
 describe('an invitation', () => {
   it('is a link that makes an account of its role, once', async () => {
@@ -139,10 +144,15 @@ describe('roles', () => {
 describe('a password', () => {
   it('is changed by who knows the present one, which ends all other sign-ins', async () => {
     const email = 'tomas@larkfield.example';
-    const account = await accountOf(email);
     const [own, other] = [await signIn(database, { email, password }), await signIn(database, { email, password })];
+    const account = (await signedInAccount(database, own)) as Account;
     const change = (present: string) =>
-      changePassword(database, account, { password: present, newPassword: 'two owls and a wren', signInToken: own, from: '192.0.2.1' });
+      changePassword(database, passwordProblem, account, {
+        password: present,
+        newPassword: 'two owls and a wren',
+        signInToken: own,
+        from: '192.0.2.1',
+      });
     await expect(change('not this one')).rejects.toMatchObject({ code: 'wrong-password' });
     expect(await signedInAccount(database, other)).not.toBeNull();
     await change(password);
@@ -165,6 +175,7 @@ describe('whoever goes', () => {
     const invited = await invite(database, {
       email: 'guest@larkfield.example',
       role: 'viewer',
+      apps: null,
       invitedBy: email,
       publicUrl: 'https://ember.example',
     });
@@ -178,5 +189,42 @@ describe('whoever goes', () => {
     expect((await useToken(database, hashSecret(token)))?.revokedAt).not.toBeNull();
     expect((await useToken(database, hashSecret(others)))?.revokedAt).toBeNull();
     expect(await useWallLink(database, hashSecret('wall'), new Date())).toBeNull();
+  });
+});
+
+describe('somebody who sees some apps', () => {
+  const email = 'lena@larkfield.example';
+
+  it('is invited to those alone, and sees none that is made later', async () => {
+    const [seen, unseen] = [await makeApp(database), await makeApp(database)];
+    const invited = { email, role: 'developer' as const, invitedBy: 'ines@larkfield.example', publicUrl: 'https://ember.example' };
+    await expect(invite(database, { ...invited, apps: ['nowhere'] })).rejects.toThrow(/no app "nowhere"/);
+    await join(await invite(database, { ...invited, apps: [seen.slug] }), 'Lena');
+    expect(await accountOf(email)).toMatchObject({ apps: [seen.slug] });
+    const account = (await findAccountByEmail(database, email)) as Account;
+    expect((await listAppsInReach(database, account)).map(({ id }) => id)).toEqual([seen.id]);
+    await makeApp(database);
+    expect(await listAppsInReach(database, account)).toHaveLength(1);
+    expect(reaches(account, unseen.id)).toBe(false);
+    // Owners run the server.
+    expect(reaches({ ...account, role: 'owner' }, unseen.id)).toBe(true);
+  });
+
+  it('loses with an app the tokens and links that came from them', async () => {
+    const app = await makeApp(database);
+    const { id } = await accountOf(email);
+    await setReach(database, id, [app.slug]);
+    const token = await issueToken(database, { appId: app.id, name: 'ci', scope: 'write', madeBy: email });
+    const secretHash = Buffer.alloc(32, 7);
+    await createWallLink(database, { name: 'Hall', secretHash, appIds: [app.id], madeBy: email });
+    await setReach(database, id, [app.slug]);
+    expect((await useToken(database, hashSecret(token)))?.revokedAt).toBeNull();
+    expect(await useWallLink(database, secretHash, new Date())).not.toBeNull();
+    await setReach(database, id, []);
+    expect((await useToken(database, hashSecret(token)))?.revokedAt).not.toBeNull();
+    expect(await useWallLink(database, secretHash, new Date())).toBeNull();
+    await setReach(database, id, null);
+    expect(await accountOf(email)).toMatchObject({ apps: null });
+    await expect(setReach(database, 999_999, null)).rejects.toMatchObject({ code: 'not-found' });
   });
 });

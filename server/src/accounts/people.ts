@@ -3,6 +3,7 @@ import {
   type Account,
   type AccountRole,
   accountRoles,
+  changeReach,
   changeRole,
   countSignIns,
   createAccount,
@@ -16,10 +17,12 @@ import {
   listInvitations,
   setPasswordHash,
 } from '@rough-ember/store/accounts';
+import { listApps } from '@rough-ember/store/apps';
 import type { Database } from '@rough-ember/store/database';
 import { z } from 'zod';
 import { ApiError } from '../errors.ts';
-import { hashSecret, makeSecret } from './secrets.ts';
+import { appsSchema, idsOfApps, slugsOfApps } from './reach.ts';
+import { hashSecret, makePassword, makeSecret } from './secrets.ts';
 import { startSignIn } from './sign-in.ts';
 import { tryOnce } from './tries.ts';
 
@@ -28,6 +31,7 @@ const newPassword = z.string().min(12, { error: 'takes at least 12 characters' }
 export const invitationSchema = z.object({
   email: z.email({ error: 'is no mail address' }).max(254).toLowerCase(),
   role: z.enum(accountRoles),
+  apps: appsSchema.default(null),
 });
 export const acceptanceSchema = z.object({
   token: z.string().min(1).max(200),
@@ -35,43 +39,73 @@ export const acceptanceSchema = z.object({
   password: newPassword,
 });
 export const passwordChangeSchema = z.object({ password: z.string().min(1).max(500), newPassword });
-export const roleSchema = z.object({ role: z.enum(accountRoles) });
+/** What is left out stays as it is. */
+export const accountChangeSchema = z.object({ role: z.enum(accountRoles).optional(), apps: appsSchema.optional() });
 
 const invitationDays = 7;
 
+/** The short names of the apps that somebody sees; null for all. */
+interface Limited {
+  readonly apps: readonly string[] | null;
+}
+
 export interface PeopleView {
-  readonly accounts: readonly Account[];
-  readonly invitations: readonly (Omit<Invitation, 'expiresAt'> & { readonly expiresAt: string })[];
+  readonly accounts: readonly (Omit<Account, 'appIds'> & Limited)[];
+  readonly invitations: readonly (Omit<Invitation, 'expiresAt' | 'appIds'> & Limited & { readonly expiresAt: string })[];
+  /** All apps that there are. */
+  readonly apps: readonly { readonly slug: string; readonly name: string }[];
 }
 
 export async function loadPeople(database: Database): Promise<PeopleView> {
-  const [accounts, invitations] = await Promise.all([listAccounts(database), listInvitations(database)]);
-  return { accounts, invitations: invitations.map((one) => ({ ...one, expiresAt: one.expiresAt.toISOString() })) };
+  const [accounts, invitations, apps] = await Promise.all([listAccounts(database), listInvitations(database), listApps(database)]);
+  return {
+    accounts: accounts.map(({ appIds, ...one }) => ({ ...one, apps: slugsOfApps(appIds, apps) })),
+    invitations: invitations.map(({ appIds, expiresAt, ...one }) => ({
+      ...one,
+      expiresAt: expiresAt.toISOString(),
+      apps: slugsOfApps(appIds, apps),
+    })),
+    apps: apps.map(({ slug, name }) => ({ slug, name })),
+  };
 }
 
 /** Invites somebody; the link is shown once to whoever invites, who hands it on. */
 export async function invite(
   database: Database,
-  { email, role, invitedBy, publicUrl }: { email: string; role: AccountRole; invitedBy: string; publicUrl: string },
+  { email, role, apps, invitedBy, publicUrl }: z.infer<typeof invitationSchema> & { invitedBy: string; publicUrl: string },
 ): Promise<string> {
   if (await findAccountByEmail(database, email)) throw new ApiError('account-exists', `${email} has an account here already.`);
   const token = makeSecret('join', 24);
   const expiresAt = new Date(Date.now() + invitationDays * 86_400_000);
-  await createInvitation(database, { email, role, invitedBy, expiresAt, tokenHash: hashSecret(token) });
+  const appIds = idsOfApps(apps, await listApps(database));
+  await createInvitation(database, { email, role, appIds, invitedBy, expiresAt, tokenHash: hashSecret(token) });
   return `${publicUrl}/join?token=${token}`;
 }
 
 /** The invitation a link stands for, or null when it was used, withdrawn or has expired. */
 export const invitationOf = (database: Database, token: string): Promise<Invitation | null> => findInvitation(database, hashSecret(token));
 
+/** Why a password would be guessed, or null; `words` are those that whoever knows the person would try. */
+export type PasswordJudge = (password: string, words: readonly string[]) => Promise<string | null>;
+
+async function requireGoodPassword(judge: PasswordJudge, password: string, words: readonly string[]): Promise<void> {
+  const problem = await judge(password, words);
+  if (problem !== null) throw new ApiError('weak-password', `This password would be guessed: ${problem}.`);
+}
+
 /** Makes the account of an invited person and signs it in; gives the token for the cookie. */
-export async function acceptInvitation(database: Database, { token, name, password }: z.infer<typeof acceptanceSchema>): Promise<string> {
+export async function acceptInvitation(
+  database: Database,
+  judge: PasswordJudge,
+  { token, name, password }: z.infer<typeof acceptanceSchema>,
+): Promise<string> {
   const invitation = await invitationOf(database, token);
+  if (invitation) await requireGoodPassword(judge, password, [name, invitation.email]);
   // Whoever deletes the invitation is the one who uses it.
   if (!invitation || !(await deleteInvitation(database, invitation.id)))
     throw new ApiError('invitation-gone', 'This invitation was used, withdrawn, or is older than a week.');
-  const { email, role } = invitation;
-  if (!(await createAccount(database, { email, role, name, passwordHash: await hash(password) })))
+  const { email, role, appIds } = invitation;
+  if (!(await createAccount(database, { email, role, appIds, name, passwordHash: await hash(password) })))
     throw new ApiError('account-exists', `${email} has an account here already.`);
   const account = await findAccountByEmail(database, email);
   return startSignIn(database, (account as Account).id);
@@ -88,9 +122,26 @@ export async function setRole(database: Database, accountId: number, role: Accou
   if (change === 'last-owner') throw new ApiError('last-owner', 'This is the last owner; somebody has to stay.');
 }
 
+/** Gives an account a new password that nobody chose, and ends all its sign-ins; gives the password. */
+export async function renewPassword(database: Database, email: string): Promise<string> {
+  const account = await findAccountByEmail(database, email);
+  if (!account) throw new ApiError('not-found', `There is no account ${email}.`);
+  const password = makePassword();
+  await setPasswordHash(database, account.id, await hash(password));
+  await deleteSignInsOf(database, account.id);
+  return password;
+}
+
+/** Limits an account to some apps by their short names; null lifts the limit. */
+export async function setReach(database: Database, accountId: number, apps: readonly string[] | null): Promise<void> {
+  if (!(await changeReach(database, accountId, idsOfApps(apps, await listApps(database)))))
+    throw new ApiError('not-found', 'There is no such account.');
+}
+
 /** Changes a password and ends every other sign-in of the account. */
 export async function changePassword(
   database: Database,
+  judge: PasswordJudge,
   account: Account,
   { password, newPassword: wanted, signInToken, from }: z.infer<typeof passwordChangeSchema> & { signInToken: string; from: string },
 ): Promise<void> {
@@ -99,6 +150,7 @@ export async function changePassword(
     known !== null &&
     (await tryOnce(database, { who: `number ${account.id}`, from }, async () => (await verify(known.passwordHash, password)) || null));
   if (!isRight) throw new ApiError('wrong-password', 'This is not your present password.');
+  await requireGoodPassword(judge, wanted, [account.name, account.email]);
   await setPasswordHash(database, account.id, await hash(wanted));
   await deleteSignInsOf(database, account.id, hashSecret(signInToken));
 }

@@ -11,7 +11,7 @@ import {
 import type { Database } from '@rough-ember/store/database';
 import { z } from 'zod';
 import { ApiError } from '../errors.ts';
-import { hashSecret, makeSecret } from './secrets.ts';
+import { hashSecret, makePassword, makeSecret } from './secrets.ts';
 import { tryOnce } from './tries.ts';
 
 export const signInCookie = 'ember_sign_in';
@@ -22,8 +22,8 @@ export const signInSchema = z.object({ email: z.string().min(1).max(254), passwo
 /** Makes the owner's account when there is none yet, and gives its password; null when there was one. */
 export async function createOwner(database: Database, owner: { email: string; name: string }): Promise<string | null> {
   if ((await countAccounts(database)) > 0) return null;
-  const password = makeSecret('ember', 9).slice('ember_'.length);
-  await createAccount(database, { ...owner, role: 'owner', passwordHash: await hash(password) });
+  const password = makePassword();
+  await createAccount(database, { ...owner, role: 'owner', appIds: null, passwordHash: await hash(password) });
   return password;
 }
 

@@ -1,13 +1,17 @@
-import type { App } from '@rough-ember/store/apps';
+import { type App, findAppById } from '@rough-ember/store/apps';
 import { type Token, useToken } from '@rough-ember/store/credentials';
 import type { Database } from '@rough-ember/store/database';
 import { ApiError } from '../errors.ts';
 import { bearer, hashSecret } from './secrets.ts';
 
-/** The upload token of a header, if it is one of this app. An unknown token learns nothing about which apps exist. */
-export async function requireUploadToken(database: Database, header: string | null | undefined, app: App | null): Promise<Token> {
+/** The upload token of a header, if it is one of this app. */
+export async function requireUploadToken(
+  database: Database,
+  header: string | null | undefined,
+  { app, slug }: { app: App | null; slug: string },
+): Promise<Token> {
   const token = await findToken(database, header);
-  if (app && token.appId !== app.id) throw new ApiError('not-allowed', `This token belongs to another app than "${app.slug}".`);
+  await requireOwnApp(database, token, { app, slug });
   if (token.scope === 'read') throw new ApiError('not-allowed', `The token "${token.name}" may only read.`);
   return token;
 }
@@ -20,6 +24,13 @@ export async function findToken(database: Database, header: string | null | unde
   if (!token) throw new ApiError('token-unknown', 'No app of this server has this token.');
   if (token.revokedAt) throw new ApiError('token-unknown', `The token "${token.name}" was revoked.`);
   return token;
+}
+
+/** Refuses a token of another app in the same words whether there is such an app or not: it learns nothing about which exist. */
+export async function requireOwnApp(database: Database, token: Token, { app, slug }: { app: App | null; slug: string }): Promise<void> {
+  if (app && token.appId === app.id) return;
+  const own = await findAppById(database, token.appId);
+  throw new ApiError('not-allowed', `The token "${token.name}" belongs to the app "${own?.slug}", not to "${slug}".`);
 }
 
 /** Whether the token of a header is still in use. */

@@ -16,7 +16,7 @@ beforeAll(async () => {
   server = await startTestServer();
   for (const name of ['ines', 'tom', ...people]) {
     const email = `${name}@larkfield.example`;
-    await createAccount(server.database, { email, name, role: 'developer', passwordHash: '' });
+    await createAccount(server.database, { email, name, role: 'developer', appIds: null, passwordHash: '' });
   }
 });
 afterAll(() => server.stop());

@@ -9,6 +9,7 @@ import { findCaseId } from '@rough-ember/store/cases';
 import { mergeCases, splitCase } from '@rough-ember/store/merge-cases';
 import { undoCaseEvent } from '@rough-ember/store/undo-case-event';
 import { z } from 'zod';
+import { reaches } from '../accounts/reach.ts';
 import { ApiError } from '../errors.ts';
 import type { Services } from '../services.ts';
 import { parseCaseRef } from './case-file.ts';
@@ -34,19 +35,22 @@ export async function runCaseActions(
   { app, actor, request, now }: { app: App; actor: string; request: CaseActions; now: Date },
 ): Promise<{ cases: number; changed: number }> {
   const { database, changes } = services;
-  await requireColleague(database, request.action);
+  await requireColleague(database, app, request.action);
   const caseIds = request.cases ? await idsOf(services, app, request.cases) : await idsInScope(services, app, request.scope ?? '', now);
   const changed = await actOnCases(database, { caseIds, actor, action: request.action });
   changes.note(app.id);
   return { cases: caseIds.length, changed };
 }
 
-/** Only who has an account can look after a case. */
-async function requireColleague(database: Services['database'], action: CaseAction): Promise<void> {
+/** Only who has an account that sees the app can look after a case. */
+async function requireColleague(database: Services['database'], app: App, action: CaseAction): Promise<void> {
   if (action.action !== 'assign' || action.assignee === null) return;
   const account = await findAccountByEmail(database, action.assignee);
-  if (!account || account.role === 'viewer')
-    throw new ApiError('bad-request', `${action.assignee} is no developer or owner of this server, so nothing can be assigned to them.`);
+  if (!account || account.role === 'viewer' || !reaches(account, app.id))
+    throw new ApiError(
+      'bad-request',
+      `${action.assignee} is no developer or owner who sees ${app.name}, so nothing can be assigned to them.`,
+    );
 }
 
 async function idsOf(services: Pick<Services, 'database'>, app: App, refs: readonly string[]): Promise<number[]> {

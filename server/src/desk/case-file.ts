@@ -12,6 +12,7 @@ import { findCaseId } from '@rough-ember/store/cases';
 import { listFilterable } from '@rough-ember/store/filterable-attributes';
 import { countReportsInWork } from '@rough-ember/store/jobs';
 import { findReport, findReportPlace, loadReportDetail, type ReportDetail } from '@rough-ember/store/reports';
+import { reaches } from '../accounts/reach.ts';
 import {
   type CaseItem,
   type DeskServices,
@@ -161,7 +162,7 @@ async function loadInScope(services: DeskServices, query: CaseFileQuery, caseId:
     complete: chosen.complete,
     reportsInWork,
     history: history.map(({ at, ...event }) => ({ ...event, at: at.toISOString() })),
-    colleagues: accounts.filter((one) => one.role !== 'viewer').map((one) => one.email),
+    colleagues: accounts.filter((one) => one.role !== 'viewer' && reaches(one, app.id)).map((one) => one.email),
     filterable,
     settings,
     now: now.toISOString(),

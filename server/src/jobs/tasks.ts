@@ -4,6 +4,7 @@ import type { Term } from '@rough-ember/core/report-index/report-terms';
 import type { TiedFile } from '@rough-ember/core/symbolicate/file-set';
 import type { Job } from '@rough-ember/store/jobs';
 import type { MadeOfReport } from '@rough-ember/store/processing';
+import type { passwordProblem } from '../accounts/password-problem.ts';
 import type { Taken } from '../intake/receive.ts';
 import type { IntakeSender, takeFile } from '../intake/take.ts';
 import type { previewScrub } from '../privacy/preview-scrub.ts';
@@ -40,6 +41,7 @@ export interface Tasks {
   takeOtlp(sender: IntakeSender, body: Uint8Array, encoding: 'json' | 'protobuf'): Promise<Taken>;
   takeFile(sender: IntakeSender, file: Parameters<typeof takeFile>[2]): Promise<Taken>;
   readonly previewScrub: typeof previewScrub;
+  readonly passwordProblem: typeof passwordProblem;
   tryScrub(appId: number, rules: ScrubRules): Promise<ScrubTrial>;
   readonly indexSymbolFile: typeof indexFileOnDisk;
   /**

@@ -12,6 +12,7 @@ import { symbolicate } from '@rough-ember/core/symbolicate/symbolicate';
 import type { SymbolIndex } from '@rough-ember/core/symbols/open-index';
 import type { Database } from '@rough-ember/store/database';
 import { readBodies } from '@rough-ember/store/reports';
+import { passwordProblem } from '../accounts/password-problem.ts';
 import { databaseOfThread } from '../index-thread.ts';
 import { settled } from '../intake/receive.ts';
 import { takeBatch, takeFile, takeOtlp } from '../intake/take.ts';
@@ -109,6 +110,7 @@ const tasks: Tasks = {
   takeOtlp: (sender, body, encoding) => settled(takeOtlp(database(), sender, body, encoding)),
   takeFile: (sender, file) => settled(takeFile(database(), sender, file)),
   previewScrub,
+  passwordProblem,
   tryScrub: (appId, rules) => tryScrub(database(), appId, rules),
   indexSymbolFile: indexFileOnDisk,
   processReports: (jobs, symbolsFolder) => processReports(database(), symbolPlaces(symbolsFolder), jobs, processReport),

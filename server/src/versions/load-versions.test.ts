@@ -160,7 +160,7 @@ describe('crash-free', () => {
 
 describe('now', () => {
   it('tells what changed since somebody looked, which stays told while they come and go', async () => {
-    await createAccount(server.database, { email: by, name: 'Ines', role: 'owner', passwordHash: 'x' });
+    await createAccount(server.database, { email: by, name: 'Ines', role: 'owner', appIds: null, passwordHash: 'x' });
     const account = await findAccountByEmail(server.database, by);
     const look = (at: Date) => noteLook(server.database, { accountId: account?.id ?? 0, appId: server.app.id, now: at });
     const [monday, later, tuesday] = [new Date('2026-11-23T08:00:00Z'), new Date('2026-11-23T08:20:00Z'), new Date('2026-11-24T08:00:00Z')];

@@ -1,7 +1,7 @@
 import { inject } from 'vitest';
 
-/** Asks the product's API as its owner. */
-export async function askAsOwner<Answer>(path: string): Promise<Answer> {
+/** Asks the product's API as its owner; a body makes it a POST. */
+export async function askAsOwner<Answer>(path: string, body?: object): Promise<Answer> {
   const { address, email, password } = inject('server');
   const signedIn = await fetch(`${address}/api/v1/sign-in`, {
     method: 'POST',
@@ -9,7 +9,8 @@ export async function askAsOwner<Answer>(path: string): Promise<Answer> {
     body: JSON.stringify({ email, password }),
   });
   const cookie = (signedIn.headers.get('set-cookie') as string).split(';')[0] as string;
-  return (await fetch(address + path, { headers: { cookie } })).json();
+  const post = body && { method: 'POST', body: JSON.stringify(body) };
+  return (await fetch(address + path, { headers: { cookie, origin: address, 'content-type': 'application/json' }, ...post })).json();
 }
 
 export interface SeenCase {

@@ -1,4 +1,4 @@
-import { Button, NativeSelect, TextInput } from '@mantine/core';
+import { Button, MultiSelect, NativeSelect, TextInput } from '@mantine/core';
 import type { PeopleView } from '@rough-ember/server/accounts/people';
 import { type SubmitEvent, useState } from 'react';
 import { type RequestProblem, request } from '../client/api';
@@ -19,6 +19,7 @@ export function PeoplePage({ people: initial, myself, back }: { people: PeopleVi
   const [people, setPeople] = useState(initial);
   const [problem, setProblem] = useState<RequestProblem | null>(null);
   const [link, setLink] = useState<string | null>(null);
+  const [apps, setApps] = useState<readonly string[] | null>(null);
   const attempt = async (work: () => Promise<void>) => {
     try {
       setProblem(null);
@@ -32,8 +33,9 @@ export function PeoplePage({ people: initial, myself, back }: { people: PeopleVi
     event.preventDefault();
     const form = event.currentTarget;
     void attempt(async () => {
-      const made = await request<{ link: string }>('POST', '/api/v1/people', Object.fromEntries(new FormData(form)));
+      const made = await request<{ link: string }>('POST', '/api/v1/people', { ...Object.fromEntries(new FormData(form)), apps });
       setLink(made.link);
+      setApps(null);
       form.reset();
     });
   };
@@ -60,6 +62,13 @@ export function PeoplePage({ people: initial, myself, back }: { people: PeopleVi
                 void attempt(() => request('PUT', `/api/v1/people/${one.id}`, { role }));
               }}
             />
+            <SeenApps
+              label={`Apps that ${one.name} sees`}
+              isOwner={one.role === 'owner'}
+              apps={one.apps}
+              all={people.apps}
+              onChange={(apps) => attempt(() => request('PUT', `/api/v1/people/${one.id}`, { apps }))}
+            />
             <RemoveButton label={`Remove ${one.name}`} onRemove={() => attempt(() => request('DELETE', `/api/v1/people/${one.id}`))} />
           </li>
         ))}
@@ -73,6 +82,7 @@ export function PeoplePage({ people: initial, myself, back }: { people: PeopleVi
               </span>
             </span>
             <span>{one.role}</span>
+            <span>{wordApps(one.apps, people.apps)}</span>
             <RemoveButton
               label={`Withdraw the invitation of ${one.email}`}
               text="Withdraw"
@@ -84,6 +94,7 @@ export function PeoplePage({ people: initial, myself, back }: { people: PeopleVi
       <form className={styles.invite} onSubmit={invite} method="post">
         <TextInput name="email" type="email" label="Invite by mail address" placeholder="wren@larkfield.example" required />
         <NativeSelect name="role" label="As" data={roles} defaultValue="developer" />
+        <SeenApps label="Apps that they see" isOwner={false} apps={apps} all={people.apps} onChange={setApps} />
         <Button type="submit">Make the link</Button>
       </form>
       <div role="status">
@@ -97,6 +108,48 @@ export function PeoplePage({ people: initial, myself, back }: { people: PeopleVi
       <ProblemNotice problem={problem} />
     </CardPage>
   );
+}
+
+/** All apps, or those that are chosen. */
+function SeenApps(props: {
+  label: string;
+  isOwner: boolean;
+  apps: readonly string[] | null;
+  all: PeopleView['apps'];
+  onChange: (apps: readonly string[] | null) => void;
+}) {
+  const { label, isOwner, apps, all, onChange } = props;
+  if (isOwner) return <span className={styles.faint}>all apps</span>;
+  return (
+    <div className={styles.seen}>
+      <NativeSelect
+        size="xs"
+        aria-label={label}
+        data={[
+          { value: 'all', label: 'all apps, later ones too' },
+          { value: 'some', label: 'only these apps' },
+        ]}
+        value={apps === null ? 'all' : 'some'}
+        onChange={(event) => onChange(event.currentTarget.value === 'all' ? null : [])}
+      />
+      {apps !== null && (
+        <MultiSelect
+          size="xs"
+          aria-label={`${label}, by name`}
+          placeholder={apps.length === 0 ? 'none yet' : ''}
+          data={all.map(({ slug, name }) => ({ value: slug, label: name }))}
+          value={[...apps]}
+          onChange={onChange}
+          searchable
+        />
+      )}
+    </div>
+  );
+}
+
+function wordApps(apps: readonly string[] | null, all: PeopleView['apps']): string {
+  if (apps === null) return 'all apps';
+  return all.flatMap(({ slug, name }) => (apps.includes(slug) ? [name] : [])).join(', ') || 'no app';
 }
 
 /** Removing cannot be taken back, so it takes two presses. */

@@ -3,13 +3,12 @@ import type { APIRoute } from 'astro';
 import { json, readJson, requireAccount } from '../../../../server-side';
 
 export const GET: APIRoute = async (context) => {
-  requireAccount(context, 'developer');
-  return json(await loadWallLinks(context.locals.services.database));
+  return json(await loadWallLinks(context.locals.services.database, requireAccount(context, 'developer')));
 };
 
 /** Makes a link for a wall; the address in the answer is shown once. */
 export const POST: APIRoute = async (context) => {
-  const { email: madeBy } = requireAccount(context, 'developer');
+  const maker = requireAccount(context, 'developer');
   const { database, publicUrl } = context.locals.services;
-  return json({ link: await makeWallLink(database, { ...(await readJson(context, wallLinkSchema)), madeBy, publicUrl }) }, 201);
+  return json({ link: await makeWallLink(database, { ...(await readJson(context, wallLinkSchema)), maker, publicUrl }) }, 201);
 };
