@@ -9,6 +9,7 @@ import { lazy, Suspense, useState } from 'react';
 import { useAddress } from '../client/use-address';
 import { useAnswer } from '../client/use-answer';
 import { useLive } from '../client/use-live';
+import { useSeen } from '../client/use-seen';
 import { CellCard } from '../crash-free/CellCard';
 import styles from '../crash-free/CrashFree.module.css';
 import { EndsWord } from '../crash-free/EndsWord';
@@ -57,6 +58,7 @@ export function CrashFreePage(props: CrashFreePageProps) {
 /** How many sessions and people met no crash: in all, by version and day, by any two fields, and what makes a difference. */
 function CrashFree({ frame, overview: initial, view: first }: CrashFreePageProps) {
   const [view, go] = useAddress(first, readStabilityView, writeStabilityView);
+  const { ref: chartPlace, seen } = useSeen<HTMLDivElement>();
   const api = `/api/v1/apps/${frame.app.slug}`;
   const parameters = stabilityParameters(view);
   const { data: quick, problem } = useLive(frame.app.slug, `${api}/crash-free?${parameters}`, initial);
@@ -93,9 +95,12 @@ function CrashFree({ frame, overview: initial, view: first }: CrashFreePageProps
           <div className={side.columns}>
             <div className={styles.work}>
               <Headline overview={overview} api={api} here={`/apps/${frame.app.slug}`} />
-              <Suspense fallback={<div className={styles.room} />}>
-                <TrendChart overview={overview} here={`/apps/${frame.app.slug}`} />
-              </Suspense>
+              <div ref={chartPlace}>
+                <Suspense fallback={<div className={styles.room} />}>
+                  {/* A server that waits for it would finish the page by a script of its own, which the policy does not know. */}
+                  {seen ? <TrendChart overview={overview} here={`/apps/${frame.app.slug}`} /> : <div className={styles.room} />}
+                </Suspense>
+              </div>
               <MatrixPart frame={frame} view={view} ends={ends} onView={go} />
               <section aria-label="Versions">
                 <div className={styles.line}>
