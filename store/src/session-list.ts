@@ -109,7 +109,7 @@ export async function listReportsOfSession(database: Database, appId: number, se
       what: 'cases.what',
       where: 'cases.where_text',
       // The rest of a body may be of megabytes.
-      trail: database.raw("JSON_QUERY(body, '$.trail')"),
+      trail: database.raw("CAST(JSON_QUERY(body, '$.trail') AS CHAR)"),
     });
   return rows.map(({ reportId, trail, ...row }) => ({
     ...row,
