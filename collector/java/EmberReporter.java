@@ -78,6 +78,9 @@ public final class EmberReporter {
 
   /** Of one request, so that a day without a server ends in several that each can be taken. */
   private static final int BATCH_FILES = 20;
+  /** In place of a status of HTTP. */
+  private static final int NOTHING_TO_SEND = -1;
+  private static final int NOBODY_OF_OURS = -2;
 
   private final Options options;
   /** It is off: a debug build, or something went wrong at its start. Every call is taken, and nothing happens. */
@@ -88,7 +91,9 @@ public final class EmberReporter {
   private boolean toldRefusal = false;
   private final String sessionId = UUID.randomUUID().toString();
   private final String startedAt = now();
-  private final long began = System.currentTimeMillis();
+  /** Of a clock that only goes forward, whatever is done to the device's. */
+  private final long began = System.nanoTime();
+  private final ThreadLocal<Boolean> asksState = new ThreadLocal<>();
   private final Deque<String> trail = new ArrayDeque<>();
   private final Map<String, Integer> screens = new LinkedHashMap<>();
   private final Map<String, RequestCounts> requests = new LinkedHashMap<>();
@@ -225,12 +230,7 @@ public final class EmberReporter {
     try {
       String text = stackOf(thrown);
       if (text.length() > MAXIMUM_STACK_CHARACTERS) text = text.substring(0, MAXIMUM_STACK_CHARACTERS);
-      String state = null;
-      try {
-        state = options.stateAtCrash == null ? null : options.stateAtCrash.toJson();
-      } catch (Throwable problem) {
-        state = "{\"stateAtCrash\":" + quote("failed: " + problem) + "}";
-      }
+      String state = stateNow();
       // A text that is no JSON would make the whole report none.
       if (state != null && !new JsonCheck(state).isObject()) state = "{\"stateAtCrash\":" + quote(clip(state, 4_000)) + "}";
       write("report", "{\"type\":\"report\",\"id\":" + quote(UUID.randomUUID().toString())
@@ -247,6 +247,20 @@ public final class EmberReporter {
       if (kind.equals("crash")) write("session", session("crashed"));
     } catch (RuntimeException | Error problem) {
       // Whatever happens here must not hide the crash itself.
+    }
+  }
+
+  /** What the app says of its state; null when it says nothing, or while it is saying it. */
+  private String stateNow() {
+    // What is reported meanwhile, on this thread, would ask again without end.
+    if (options.stateAtCrash == null || asksState.get() != null) return null;
+    asksState.set(true);
+    try {
+      return options.stateAtCrash.toJson();
+    } catch (Throwable problem) {
+      return "{\"stateAtCrash\":" + quote("failed: " + problem) + "}";
+    } finally {
+      asksState.remove();
     }
   }
 
@@ -274,7 +288,7 @@ public final class EmberReporter {
   private synchronized String session(String state) {
     return "{\"type\":\"session\",\"id\":" + quote(sessionId) + ",\"sequence\":" + sequence++ + ",\"at\":" + quote(now())
         + ",\"startedAt\":" + quote(startedAt) + ",\"state\":" + quote(state)
-        + ",\"durationMs\":" + (System.currentTimeMillis() - began) + context() + activity() + "}";
+        + ",\"durationMs\":" + (System.nanoTime() - began) / 1_000_000 + context() + activity() + "}";
   }
 
   private synchronized String trail() {
@@ -310,14 +324,17 @@ public final class EmberReporter {
   private synchronized void write(String kind, String json) {
     File[] waiting = waiting();
     for (int index = 0; index <= waiting.length - MAXIMUM_FILES; index++) waiting[index].delete();
-    File half = new File(options.folder, "half");
+    // Of a name that no other process of the app has, which may be writing at the same moment.
+    String name = System.currentTimeMillis() + "-" + UUID.randomUUID() + "-" + kind;
+    File half = new File(options.folder, name + ".half");
     try (FileOutputStream out = new FileOutputStream(half)) {
       out.write(json.getBytes(StandardCharsets.UTF_8));
       out.getFD().sync();
     } catch (IOException problem) {
+      half.delete();
       return;
     }
-    half.renameTo(new File(options.folder, System.currentTimeMillis() + "-" + System.nanoTime() + "-" + kind + ".item"));
+    half.renameTo(new File(options.folder, name + ".item"));
   }
 
   private File[] waiting() {
@@ -347,13 +364,14 @@ public final class EmberReporter {
         for (File[] files = waiting(); files.length > 0; files = waiting()) {
           File[] some = Arrays.copyOf(files, Math.min(batch, files.length));
           int status = sendBatch(some);
+          if (status == NOTHING_TO_SEND) continue;
           // Too large together: the largest goes alone, and what is too large alone is given up.
           if (status == 413 && some.length > 1) {
             batch = 1;
             continue;
           }
           if (status != 202 && status != 400 && status != 413) return;
-          for (File file : some) if (!file.delete()) return;
+          for (File file : some) if (!file.delete() && file.exists()) return;
         }
       } catch (IOException | RuntimeException | Error problem) {
         // The server is away, or nonsense came back: the files stay.
@@ -366,6 +384,11 @@ public final class EmberReporter {
     for (File file : files) {
       String line = read(file);
       if (line != null) lines.add(line);
+    }
+    // Another process of the app has sent them meanwhile, or they cannot be read.
+    if (lines.isEmpty()) {
+      for (File file : files) if (file.exists() && !file.delete()) throw new IOException("cannot delete " + file);
+      return NOTHING_TO_SEND;
     }
     HttpURLConnection connection = (HttpURLConnection) new URL(options.server + "/intake/v1/batch").openConnection();
     try {
@@ -380,26 +403,31 @@ public final class EmberReporter {
         out.write(String.join("\n", lines).getBytes(StandardCharsets.UTF_8));
       }
       int status = connection.getResponseCode();
-      if (status >= 400 && status < 500 && status != 429) tellRefusal(status, connection.getErrorStream());
-      return status;
+      String said = beginningOf(status < 400 ? connection.getInputStream() : connection.getErrorStream());
+      if (status >= 400 && status < 500 && status != 429) tellRefusal(status, said);
+      // Whoever stands between, such as the page on which a hotel asks for a room number, names no items: then nothing was taken.
+      return (status == 202 || status == 400) && !said.contains("\"items\"") ? NOBODY_OF_OURS : status;
     } finally {
       connection.disconnect();
     }
   }
 
+  private static String beginningOf(InputStream body) {
+    if (body == null) return "";
+    try (InputStream in = body) {
+      byte[] part = new byte[16_000];
+      int filled = 0;
+      for (int count = in.read(part); count > 0; count = in.read(part, filled, part.length - filled)) filled += count;
+      return new String(part, 0, filled, StandardCharsets.UTF_8);
+    } catch (IOException problem) {
+      return problem.toString();
+    }
+  }
+
   /** Says once why the server refused something: whoever develops the app should see it, and nobody else can mend it. */
-  private void tellRefusal(int status, InputStream body) {
+  private void tellRefusal(int status, String said) {
     if (toldRefusal) return;
     toldRefusal = true;
-    String said = "";
-    if (body != null)
-      try (InputStream in = body) {
-        byte[] part = new byte[2_000];
-        int count = in.read(part);
-        if (count > 0) said = new String(part, 0, count, StandardCharsets.UTF_8);
-      } catch (IOException problem) {
-        said = problem.toString();
-      }
     tell("was refused something by its server (status " + status + "): " + said);
   }
 

@@ -32,7 +32,7 @@ beforeAll(async () => {
     for await (const chunk of request) body += chunk;
     const { status, headers = {} } = answers.shift() ?? { status: 202 };
     if (status === 202) received.push(...body.split('\n').map((line) => JSON.parse(line)));
-    response.writeHead(status, headers).end('{}');
+    response.writeHead(status, headers).end(status === 202 || status === 400 ? '{"items":[]}' : '{}');
   });
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
   address = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;

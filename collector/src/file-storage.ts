@@ -4,7 +4,6 @@ import type { Storage } from './storage.ts';
 
 /** Keeps texts as files of a folder, for Node and runtimes like it. A file is replaced whole, never half. */
 export function fileStorage(folder: string): Storage {
-  mkdirSync(folder, { recursive: true });
   return {
     get: (name) => {
       try {
@@ -14,9 +13,13 @@ export function fileStorage(folder: string): Storage {
       }
     },
     set: (name, text) => {
+      // Made only now, so that a folder that cannot be had is a full storage and no trouble of the app.
+      mkdirSync(folder, { recursive: true });
       const path = join(folder, name);
-      writeFileSync(`${path}.new`, text);
-      renameSync(`${path}.new`, path);
+      // Of a name of its own: another process may be writing, too.
+      const whole = `${path}.${process.pid}.new`;
+      writeFileSync(whole, text);
+      renameSync(whole, path);
     },
   };
 }

@@ -5,65 +5,81 @@ const name = 'ember.outbox';
 const maximumItems = 200;
 const maximumCharacters = 500_000;
 
-/** Items that wait for the server. They are in storage before anything else happens to them, so they survive a crash. */
-export class Outbox {
-  private items: Item[];
+/** What makes an item one: a session has several. */
+const idOf = ({ type, id, sequence }: Item): string => `${type} ${id} ${sequence ?? ''}`;
 
-  constructor(private readonly storage: Storage) {
-    this.items = read(storage);
-  }
+/**
+ * Items that wait for the server. They are in storage before anything else happens to them, so they survive a crash. Several
+ * processes or tabs may share the storage: each keeps what it made itself until that was sent, whatever another one writes, and
+ * sends what the others left there, too; the server takes an item once, however often it comes.
+ */
+export class Outbox {
+  private own: Item[] = [];
+
+  constructor(private readonly storage: Storage) {}
 
   get size(): number {
-    return this.items.length;
+    return this.items().length;
   }
 
   add(item: Item): void {
     // A later item of a session says all that the ones before it said.
-    if (item.type === 'session')
-      this.items = this.items.filter((one) => one.type !== 'session' || one.id !== item.id || one.state === 'crashed');
-    this.items.push(item);
-    while (this.items.length > maximumItems) this.dropOne();
-    this.write();
+    const isOutdated = (one: Item) => item.type === 'session' && one.type === 'session' && one.id === item.id && one.state !== 'crashed';
+    const kept = this.items().filter((one) => !isOutdated(one));
+    this.own = [...this.own.filter((one) => !isOutdated(one)), item];
+    this.write([...kept, item]);
   }
 
   /** The oldest items, at most so many. */
   first(count: number): Item[] {
-    return this.items.slice(0, count);
+    return this.items().slice(0, count);
   }
 
   remove(items: readonly Item[]): void {
-    const gone = new Set(items);
-    this.items = this.items.filter((item) => !gone.has(item));
-    this.write();
+    this.own = without(this.own, items);
+    this.write(without(this.items(), items));
   }
 
-  /** What goes first when there is no room: sessions, then handled errors, then whatever is oldest. */
-  private dropOne(): void {
-    const rank = (item: Item) => (item.type === 'session' ? 0 : item.kind === 'error' ? 1 : 2);
-    let victim = 0;
-    this.items.forEach((item, index) => {
-      if (rank(item) < rank(this.items[victim] as Item)) victim = index;
-    });
-    this.items.splice(victim, 1);
+  /** What waits in storage, and what is ours and was overwritten there by another process. */
+  private items(): Item[] {
+    const stored = read(this.storage);
+    return [...stored, ...without(this.own, stored)];
   }
 
-  private write(): void {
+  private write(wanted: readonly Item[]): void {
+    const items = [...wanted];
+    const given: Item[] = [];
+    while (items.length > maximumItems) given.push(takeLeast(items));
+    let text = JSON.stringify(items);
+    for (; text.length > maximumCharacters && items.length > 1; text = JSON.stringify(items)) given.push(takeLeast(items));
+    this.own = without(this.own, given);
     for (;;) {
-      const text = JSON.stringify(this.items);
-      if (text.length > maximumCharacters && this.items.length > 1) {
-        this.dropOne();
-        continue;
-      }
       try {
         this.storage.set(name, text);
         return;
       } catch {
-        // The storage is full: the least of what waits makes room, until it fits.
-        if (this.items.length === 0) return;
-        this.dropOne();
+        // The storage is full: the least of what waits makes room there until the rest fits. What is ours is sent from memory.
+        if (items.length === 0) return;
+        takeLeast(items);
+        text = JSON.stringify(items);
       }
     }
   }
+}
+
+/** Takes out what goes first when there is no room: sessions, then handled errors, then whatever is oldest. */
+function takeLeast(items: Item[]): Item {
+  const rank = (item: Item) => (item.type === 'session' ? 0 : item.kind === 'error' ? 1 : 2);
+  let victim = 0;
+  items.forEach((item, index) => {
+    if (rank(item) < rank(items[victim] as Item)) victim = index;
+  });
+  return items.splice(victim, 1)[0] as Item;
+}
+
+function without(items: readonly Item[], gone: readonly Item[]): Item[] {
+  const ids = new Set(gone.map(idOf));
+  return items.filter((item) => !ids.has(idOf(item)));
 }
 
 function read(storage: Storage): Item[] {

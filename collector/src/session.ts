@@ -1,4 +1,5 @@
 import { Activity } from './activity.ts';
+import { elapsedMs } from './elapsed.ts';
 import type { Item, TrailEvent } from './item.ts';
 import type { Storage } from './storage.ts';
 import { uuid } from './uuid.ts';
@@ -9,7 +10,7 @@ const name = 'ember.session';
 export class Session {
   readonly id = uuid();
   private readonly startedAt = new Date().toISOString();
-  private readonly began = Date.now();
+  private readonly began = elapsedMs();
   private sequence = 0;
   private errors = 0;
   private state: 'open' | 'ended' | 'crashed' = 'open';
@@ -61,7 +62,7 @@ export class Session {
       at: new Date().toISOString(),
       startedAt: this.startedAt,
       state: this.state,
-      durationMs: Date.now() - this.began,
+      durationMs: Math.round(elapsedMs() - this.began),
       errors: this.errors,
       ...this.context(),
       ...this.activity.counts,

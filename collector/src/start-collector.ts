@@ -5,7 +5,7 @@ import { Outbox } from './outbox.ts';
 import { plain } from './plain.ts';
 import { Sender } from './sender.ts';
 import { Session } from './session.ts';
-import { defaultStorage } from './storage.ts';
+import { defaultStorage, type Storage } from './storage.ts';
 import { Trail } from './trail.ts';
 import { hearUncaught } from './uncaught.ts';
 import { uuid } from './uuid.ts';
@@ -32,14 +32,26 @@ export interface Collector {
 
 const installationName = 'ember.installation';
 
+/** The id of this installation; without a storage that works, every launch counts as one of its own. */
+function installationOf(storage: Storage): string {
+  try {
+    const known = storage.get(installationName);
+    if (known !== null && /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/i.test(known)) return known;
+  } catch {
+    return uuid();
+  }
+  const made = uuid();
+  try {
+    storage.set(installationName, made);
+  } catch {
+    // It is full.
+  }
+  return made;
+}
+
 export function startCollector(options: CollectorOptions): Collector {
   const storage = options.storage ?? defaultStorage();
-  const installationId = storage.get(installationName) ?? uuid();
-  try {
-    storage.set(installationName, installationId);
-  } catch {
-    // Without room every launch counts as an installation of its own.
-  }
+  const installationId = installationOf(storage);
   if (options.buildType === 'debug' && options.inDebugBuilds !== true) {
     console.info('Rough Ember collects nothing from this debug build; set inDebugBuilds to change that.');
     return idle(installationId);
@@ -88,6 +100,20 @@ export function startCollector(options: CollectorOptions): Collector {
   if (leftOver) keep(leftOver);
   if (session) keep(session.item());
 
+  let isAsking = false;
+  const stateNow = (): Attributes => {
+    // What is reported while the app tells its state would ask for the state again, without end.
+    if (isAsking) return {};
+    isAsking = true;
+    try {
+      return options.stateAtCrash?.() ?? {};
+    } catch (error) {
+      return { stateAtCrash: `failed: ${String(error)}` };
+    } finally {
+      isAsking = false;
+    }
+  };
+
   const report = (thrown: unknown, kind: Kind, more: Attributes) => {
     // One error may come by several ways: wrapped, then uncaught.
     if (typeof thrown === 'object' && thrown !== null) {
@@ -95,12 +121,7 @@ export function startCollector(options: CollectorOptions): Collector {
       reported.add(thrown);
     }
     if (Math.random() >= (options.sample?.[kind] ?? 1)) return;
-    let state: Attributes = {};
-    try {
-      state = options.stateAtCrash?.() ?? {};
-    } catch (error) {
-      state = { stateAtCrash: `failed: ${String(error)}` };
-    }
+    const state = stateNow();
     const { attributes: shared, ...where } = context();
     keep({
       type: 'report',

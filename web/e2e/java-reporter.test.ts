@@ -1,6 +1,7 @@
 import { execFile } from 'node:child_process';
 import { once } from 'node:events';
-import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { createServer as createHttpServer } from 'node:http';
 import { type AddressInfo, createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -14,11 +15,12 @@ const guide = fileURLToPath(new URL('../../demo/reporting-guide/', import.meta.u
 const folder = mkdtempSync(join(tmpdir(), 'ember-java-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
-/** Runs the obfuscated program; gives its exit code and what it printed on standard error. */
-const run = (server: string, ...screen: string[]) =>
+/** Runs the obfuscated program; gives its exit code and what it printed. */
+const run = (server: string, ...screen: string[]) => runIn(folder, server, ...screen);
+const runIn = (place: string, server: string, ...screen: string[]) =>
   new Promise<{ code: number; out: string; err: string }>((resolve) => {
     const { intakeKey } = inject('server');
-    const args = ['-cp', join(guide, 'guide.jar'), 'com.larkfield.guide.ReportingGuide', server, intakeKey, folder, ...screen];
+    const args = ['-cp', join(guide, 'guide.jar'), 'com.larkfield.guide.ReportingGuide', server, intakeKey, place, ...screen];
     execFile(requireProgram(java), args, (error, out, err) => resolve({ code: error ? Number(error.code) : 0, out, err }));
   });
 
@@ -78,4 +80,41 @@ it('a server that never answers holds up no call of the app, nor does an excepti
   // A call that waited for the network would wait for ten seconds.
   expect(Number(/slowest (\d+)/.exec(out)?.[1])).toBeLessThan(8_000);
   expect(readdirSync(join(folder, 'ember')).filter((name) => name.endsWith('report.item')).length).toBeGreaterThan(10);
+});
+
+const waitingIn = (place: string) => readdirSync(join(place, 'ember')).filter((name) => name.endsWith('.item'));
+
+it('processes of one app that crash at the same moment in one folder keep a report each, and leave nothing half', async () => {
+  const place = mkdtempSync(join(tmpdir(), 'ember-java-many-'));
+  const codes = await Promise.all([1, 2, 3, 4].map(() => runIn(place, 'http://127.0.0.1:9', 'night-map')));
+  expect(codes.map(({ code }) => code)).toEqual([1, 1, 1, 1]);
+  const names = readdirSync(join(place, 'ember'));
+  expect(names.filter((name) => name.endsWith('report.item'))).toHaveLength(4);
+  expect(names.filter((name) => name.endsWith('.half'))).toEqual([]);
+  rmSync(place, { recursive: true, force: true });
+});
+
+it('what answers in place of the server takes nothing away, and damaged files cost themselves alone', async () => {
+  const place = mkdtempSync(join(tmpdir(), 'ember-java-damaged-'));
+  expect((await runIn(place, 'http://127.0.0.1:9', 'night-map')).code).toBe(1);
+  const kept = waitingIn(place).filter((name) => name.includes('report'));
+  for (const [status, body] of [
+    [200, '<html>Room number?</html>'],
+    [400, '<html>Bad Request</html>'],
+    [202, 'welcome'],
+  ] as const) {
+    const hotel = createHttpServer((_, response) => response.writeHead(status).end(body)).listen(0, '127.0.0.1');
+    await once(hotel, 'listening');
+    expect((await runIn(place, `http://127.0.0.1:${(hotel.address() as AddressInfo).port}`)).code).toBe(0);
+    hotel.close();
+    expect(waitingIn(place)).toEqual(expect.arrayContaining(kept));
+  }
+  writeFileSync(join(place, 'ember', '0-half-report.item'), '{"type":"report","half');
+  writeFileSync(join(place, 'ember', '1-zero-report.item'), Buffer.alloc(300));
+  writeFileSync(join(place, 'ember', 'installation'), 'x'.repeat(36));
+  const { address } = inject('server');
+  expect((await runIn(place, address)).code).toBe(0);
+  expect((await runIn(place, address)).code).toBe(0);
+  expect(waitingIn(place)).toEqual([]);
+  rmSync(place, { recursive: true, force: true });
 });

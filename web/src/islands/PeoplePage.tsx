@@ -94,7 +94,7 @@ export function PeoplePage({ people: initial, myself, back }: { people: PeopleVi
       <form className={styles.invite} onSubmit={invite} method="post">
         <TextInput name="email" type="email" label="Invite by mail address" placeholder="wren@larkfield.example" required />
         <NativeSelect name="role" label="As" data={roles} defaultValue="developer" />
-        <SeenApps label="Apps that they see" isOwner={false} apps={apps} all={people.apps} onChange={setApps} />
+        <SeenApps isLabelled label="Apps that they see" isOwner={false} apps={apps} all={people.apps} onChange={setApps} />
         <Button type="submit">Make the link</Button>
       </form>
       <div role="status">
@@ -113,18 +113,20 @@ export function PeoplePage({ people: initial, myself, back }: { people: PeopleVi
 /** All apps, or those that are chosen. */
 function SeenApps(props: {
   label: string;
+  /** The label is to be read, too. */
+  isLabelled?: boolean;
   isOwner: boolean;
   apps: readonly string[] | null;
   all: PeopleView['apps'];
   onChange: (apps: readonly string[] | null) => void;
 }) {
-  const { label, isOwner, apps, all, onChange } = props;
+  const { label, isLabelled = false, isOwner, apps, all, onChange } = props;
   if (isOwner) return <span className={styles.faint}>all apps</span>;
   return (
     <div className={styles.seen}>
       <NativeSelect
-        size="xs"
-        aria-label={label}
+        size={isLabelled ? 'sm' : 'xs'}
+        {...(isLabelled ? { label } : { 'aria-label': label })}
         data={[
           { value: 'all', label: 'all apps, later ones too' },
           { value: 'some', label: 'only these apps' },
