@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
 import { gzipSync } from 'node:zlib';
 import mysql from 'mysql2/promise';
+import { startApp } from './faults/started-app.ts';
 import { freePort } from './mariadb.ts';
 import { databaseOf, type StartedProduct, startProduct } from './testing/started-product.ts';
 
@@ -44,8 +45,10 @@ class Soak {
   ) {}
 
   async run(minutes: number): Promise<boolean> {
-    await this.start();
-    await this.makeApp();
+    const app = await startApp(this.folder, 'soak', this.environment);
+    this.server = app.server;
+    this.key = app.key;
+    this.cookie = app.cookie;
     const working = [...Array.from({ length: senders }, (_, number) => this.send(number)), this.look()];
     const faults = [this.killServer, this.killDatabase, this.stopDatabase, this.holdDatabase, this.flood];
     for (let minute = 0; minute < minutes; minute++) {
@@ -66,26 +69,15 @@ class Soak {
   }
 
   private async start(): Promise<void> {
-    this.server = await startProduct(this.folder, { PORT: String(this.port), EMBER_DEMO: 'off', EMBER_LOG_LEVEL: 'error' });
+    this.server = await startProduct(this.folder, { EMBER_DEMO: 'off', ...this.environment });
+  }
+
+  private get environment() {
+    return { PORT: String(this.port), EMBER_LOG_LEVEL: 'error' };
   }
 
   private get address(): string {
     return `http://127.0.0.1:${this.port}`;
-  }
-
-  private async makeApp(): Promise<void> {
-    const { first } = this.server as StartedProduct;
-    const post = (path: string, body: object) =>
-      fetch(this.address + path, {
-        method: 'POST',
-        headers: { origin: this.address, cookie: this.cookie, 'content-type': 'application/json' },
-        body: JSON.stringify(body),
-      });
-    const signedIn = await post('/api/v1/sign-in', { email: first.email, password: first.password });
-    this.cookie = (signedIn.headers.get('set-cookie') as string).split(';')[0] as string;
-    await post('/api/v1/apps', { name: 'Soak', prefix: 'SO', platforms: ['Android'], ourPackages: [] });
-    const overview = await (await fetch(`${this.address}/api/v1/apps/soak/intake`, { headers: { cookie: this.cookie } })).json();
-    this.key = overview.keys[0].keyText;
   }
 
   private async post(body: string | Uint8Array, headers: Record<string, string> = {}): Promise<number> {

@@ -7,6 +7,7 @@ import mysql from 'mysql2/promise';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { freePort } from '../mariadb.ts';
 import { databaseOf, type StartedProduct, startProduct } from '../testing/started-product.ts';
+import { type StartedApp, startApp } from './started-app.ts';
 
 /** How many reports are sent; `npm run test:faults` asks for twenty thousand. */
 const reports = Number(process.env.EMBER_FAULT_REPORTS ?? 2_000);
@@ -23,24 +24,11 @@ async function start(): Promise<void> {
 
 const mariadbPid = () => Number(readFileSync(join(folder, 'mariadb', 'mariadbd.pid'), 'utf8'));
 
-async function makeApp(): Promise<{ key: string; cookie: string }> {
-  const { address, first } = server;
-  const { email, password } = first;
-  const post = (path: string, body: object, cookie = '') =>
-    fetch(address + path, {
-      method: 'POST',
-      headers: { origin: address, cookie, 'content-type': 'application/json' },
-      body: JSON.stringify(body),
-    });
-  const cookie = ((await post('/api/v1/sign-in', { email, password })).headers.get('set-cookie') as string).split(';')[0] as string;
-  await post('/api/v1/apps', { name: 'Faults', prefix: 'FA', platforms: ['Android'], ourPackages: [] }, cookie);
-  const overview = await (await fetch(`${address}/api/v1/apps/faults/intake`, { headers: { cookie } })).json();
-  return { key: overview.keys[0].keyText, cookie };
-}
-
+let app: StartedApp;
 beforeAll(async () => {
   port = await freePort();
-  await start();
+  app = await startApp(folder, 'faults', { PORT: String(port) });
+  server = app.server;
 }, 240_000);
 afterAll(async () => {
   await server.stop();
@@ -48,7 +36,7 @@ afterAll(async () => {
 });
 
 it(`nothing that was answered 202 is lost when the server, then MariaDB, is killed in the middle of ${reports} reports`, async () => {
-  const { key, cookie } = await makeApp();
+  const { key, cookie } = app;
   const answered = new Set<string>();
   let progress = () => {};
 

@@ -5,32 +5,20 @@ import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
 import mysql from 'mysql2/promise';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { databaseOf, type StartedProduct, startProduct } from '../testing/started-product.ts';
+import { databaseOf } from '../testing/started-product.ts';
+import { type StartedApp, startApp } from './started-app.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'ember-still-'));
-let server: StartedProduct;
-let key: string;
-let cookie: string;
+let app: StartedApp;
 let database: mysql.Connection;
 
 beforeAll(async () => {
-  server = await startProduct(folder, { PORT: '0', EMBER_DEMO: 'off', EMBER_LOG_LEVEL: 'silent' });
-  const { address, first } = server;
-  const post = (path: string, body: object) =>
-    fetch(address + path, {
-      method: 'POST',
-      headers: { origin: address, cookie, 'content-type': 'application/json' },
-      body: JSON.stringify(body),
-    });
-  cookie = '';
-  cookie = ((await post('/api/v1/sign-in', first)).headers.get('set-cookie') as string).split(';')[0] as string;
-  await post('/api/v1/apps', { name: 'Still', prefix: 'ST', platforms: ['Android'], ourPackages: [] });
-  key = (await (await fetch(`${address}/api/v1/apps/still/intake`, { headers: { cookie } })).json()).keys[0].keyText;
+  app = await startApp(folder, 'still');
   database = await mysql.createConnection(databaseOf(folder));
 });
 afterAll(async () => {
   await database?.end().catch(() => {});
-  await server?.stop();
+  await app?.server.stop();
   rmSync(folder, { recursive: true, force: true });
 });
 
@@ -46,14 +34,12 @@ const items = (): string => {
     .map((item) => JSON.stringify(item))
     .join('\n');
 };
-const send = async (body: string) => {
-  const answer = await fetch(`${server.address}/intake/v1/batch`, { method: 'POST', headers: { authorization: `Bearer ${key}` }, body });
-  return { status: answer.status, wait: answer.headers.get('retry-after'), text: await answer.text() };
-};
-const ready = async () => (await fetch(`${server.address}/readyz`)).json();
-const lives = async () => (await fetch(`${server.address}/healthz`)).status;
-const figures = async () =>
-  (await (await fetch(`${server.address}/api/v1/apps/still/crash-free?last=all`, { headers: { cookie } })).json()).total;
+const send = (body: string) => app.send(body);
+const ask = (path: string, headers: Record<string, string> = {}) =>
+  fetch(app.server.address + path, { headers: { cookie: app.cookie, ...headers } });
+const ready = async () => (await ask('/readyz')).json();
+const lives = async () => (await ask('/healthz')).status;
+const figures = async () => (await (await ask('/api/v1/apps/still/crash-free?last=all')).json()).total;
 
 /** What was sent while the database stood still is sent again, as every client does; then everything is as if nothing had been. */
 async function goesOn(unsure: readonly string[]): Promise<void> {
@@ -96,10 +82,7 @@ describe('a database that stands still', () => {
     const unsure = [items(), items()];
     process.kill(pid, 'SIGSTOP');
     try {
-      const [page, ...answers] = await Promise.all([
-        fetch(`${server.address}/apps/still/cases`, { headers: { cookie, accept: 'text/html' } }),
-        ...unsure.map(send),
-      ]);
+      const [page, ...answers] = await Promise.all([ask('/apps/still/cases', { accept: 'text/html' }), ...unsure.map(send)]);
       for (const answer of answers) expect([answer.status, answer.text]).toEqual([503, expect.stringContaining('does not answer')]);
       expect(page.status).toBe(503);
       expect(await page.text()).toContain('looks again every five seconds');
