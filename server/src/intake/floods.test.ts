@@ -11,9 +11,13 @@ let server: TestServer;
 let client: ChildProcess;
 beforeAll(async () => {
   server = await startTestServer();
-  client = fork(fileURLToPath(new URL('../testing/flood-client.ts', import.meta.url)), [server.address, server.intakeKey], {
-    execArgv: ['--import', pathToFileURL(createRequire(import.meta.url).resolve('tsx')).href],
-  });
+  client = fork(
+    fileURLToPath(new URL('../testing/flood-client.ts', import.meta.url)),
+    [server.address, server.intakeKey, server.uploadToken],
+    {
+      execArgv: ['--import', pathToFileURL(createRequire(import.meta.url).resolve('tsx')).href],
+    },
+  );
 });
 afterAll(async () => {
   client.kill();
@@ -48,13 +52,15 @@ async function attack(name: string): Promise<{ answers: readonly Answer[]; longe
     }
   })();
   const [{ answers }] = await answered;
+  // What was taken is worked on while others ask.
+  await server.settled();
   isOver = true;
   await watching;
   delay.disable();
   return { answers, longestHoldMs: delay.max / 1e6, mostBytes: most, asked };
 }
 
-describe('what one public key can send', () => {
+describe('what one public key or upload token can send', () => {
   it.each(attackNames)('%s: is answered briefly, holds nobody up, and ends nothing', async (name) => {
     const found = await attack(name);
     if (process.env.EMBER_FLOOD_FIGURES)

@@ -1,4 +1,4 @@
-/** What one sender with a public key may think of. */
+/** What one sender with a public key may think of, and one with an upload token. */
 export const attackNames = [
   'ten million lines in a small file',
   'ten million empty lines',
@@ -9,5 +9,7 @@ export const attackNames = [
   'five thousand reports in each of four batches',
   'large crash files of nothing',
   'twenty bodies that unpack without end',
+  'symbol files that say what they do not hold',
+  'symbol files of millions of entries',
 ] as const;
 export type AttackName = (typeof attackNames)[number];

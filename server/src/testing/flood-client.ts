@@ -1,7 +1,7 @@
-import { gzipSync } from 'node:zlib';
+import { deflateRawSync, deflateSync, gzipSync } from 'node:zlib';
 import type { AttackName } from './attack-names.ts';
 
-/** What one sender with a public key may think of. Each attack is a list of requests that are sent at once. */
+/** What one sender with a public key, or with an upload token, may think of. Each attack is a list of requests that are sent at once. */
 interface Sent {
   readonly path: string;
   readonly body: Uint8Array;
@@ -96,7 +96,88 @@ const attacks: Readonly<Record<AttackName, () => readonly Sent[]>> = {
     })),
   'twenty bodies that unpack without end': () =>
     Array.from({ length: 20 }, () => ({ path: '/intake/v1/batch', body: endless, headers: gzip })),
+  'symbol files that say what they do not hold': () =>
+    [bombArchive(), bombSection(), headerOnly([0xca, 0xfe, 0xba, 0xbe, 0x7f, 0xff, 0xff, 0xff]), headerOnly([0x42, 0x53, 0x4a, 0x42])].map(
+      upload,
+    ),
+  'symbol files of millions of entries': () =>
+    [
+      bytesOf(Array.from({ length: 1_500_000 }, (_, at) => `com.larkfield.C${at} -> a${at}:\n    1:9:void m() -> m`).join('\n')),
+      bytesOf(`{"version":3,"sources":["a"],"names":[],"mappings":"${'AAAA,'.repeat(6_000_000)}AAAA"}`),
+      bytesOf(`{"version":3,"sources":[${'"a",'.repeat(3_000_000)}"a"],"names":[],"mappings":"${';'.repeat(20_000_000)}"}`),
+      bytesOf(`com.larkfield.A -> a:\n${'    1:1:void x():1:1 -> b\n'.repeat(2_000_000)}`),
+    ].map(upload),
 };
+
+const upload = (body: Uint8Array, at: number): Sent => ({
+  path: `/api/v1/apps/guide/symbol-files?version=${at}&build=${at}&name=file-${at}`,
+  body,
+  headers: { authorization: `Bearer ${uploadToken}` },
+});
+
+const headerOnly = (bytes: readonly number[]): Uint8Array => Uint8Array.from([...bytes, ...new Array<number>(4_000).fill(0xff)]);
+
+/** An archive with one file that unpacks to a gigabyte (PKWARE APPNOTE 4.3). */
+function bombArchive(): Uint8Array {
+  const packed = deflateRawSync(Buffer.alloc(1_000_000_000), { level: 1 });
+  const name = Buffer.from('Guide.dSYM/Contents/Resources/DWARF/Guide');
+  const local = Buffer.alloc(30);
+  local.writeUInt32LE(0x04034b50, 0);
+  const central = Buffer.alloc(46);
+  central.writeUInt32LE(0x02014b50, 0);
+  for (const [header, shift] of [
+    [local, 0],
+    [central, 2],
+  ] as const) {
+    header.writeUInt16LE(8, 8 + shift);
+    header.writeUInt32LE(packed.length, 18 + shift);
+    header.writeUInt32LE(1_000, 22 + shift);
+    header.writeUInt16LE(name.length, 26 + shift);
+  }
+  const end = Buffer.alloc(22);
+  end.writeUInt32LE(0x06054b50, 0);
+  end.writeUInt16LE(1, 8);
+  end.writeUInt16LE(1, 10);
+  end.writeUInt32LE(46 + name.length, 12);
+  end.writeUInt32LE(30 + name.length + packed.length, 16);
+  return Buffer.concat([local, name, packed, central, name, end]);
+}
+
+/** Machine code whose debug information is compressed: 64 bytes of it are told to be 2 GB, and unpack to 300 MB (ELF gABI, Elf64_Chdr). */
+function bombSection(): Uint8Array {
+  const packed = deflateSync(Buffer.alloc(300_000_000));
+  const compressed = Buffer.alloc(24);
+  compressed.writeUInt32LE(1, 0);
+  compressed.writeBigUInt64LE(2_000_000_000n, 8);
+  compressed.writeBigUInt64LE(1n, 16);
+  const names = Buffer.from('\0.debug_info\0.shstrtab\0');
+  const header = Buffer.alloc(64);
+  header.write('\x7fELF\x02\x01\x01', 'latin1');
+  header.writeUInt16LE(3, 16);
+  header.writeUInt16LE(183, 18);
+  const content = Buffer.concat([compressed, packed, names]);
+  header.writeBigUInt64LE(BigInt(64 + content.length), 40);
+  header.writeUInt16LE(64, 52);
+  header.writeUInt16LE(64, 58);
+  header.writeUInt16LE(3, 60);
+  header.writeUInt16LE(2, 62);
+  const section = (name: number, type: number, flags: bigint, offset: number, size: number): Buffer => {
+    const bytes = Buffer.alloc(64);
+    bytes.writeUInt32LE(name, 0);
+    bytes.writeUInt32LE(type, 4);
+    bytes.writeBigUInt64LE(flags, 8);
+    bytes.writeBigUInt64LE(BigInt(offset), 24);
+    bytes.writeBigUInt64LE(BigInt(size), 32);
+    return bytes;
+  };
+  return Buffer.concat([
+    header,
+    content,
+    Buffer.alloc(64),
+    section(1, 1, 0x800n, 64, compressed.length + packed.length),
+    section(13, 3, 0n, 64 + compressed.length + packed.length, names.length),
+  ]);
+}
 
 /** Log records that hold nothing, as many as asked for, in one group (opentelemetry-proto, ExportLogsServiceRequest). */
 function emptyRecords(count: number): Uint8Array {
@@ -114,7 +195,7 @@ function varint(number: number): number[] {
   }
 }
 
-const [address, key] = process.argv.slice(2) as [string, string];
+const [address, key, uploadToken] = process.argv.slice(2) as [string, string, string];
 
 /** Attacks by the name that comes, and tells first that everything is ready to be sent, then what was answered. */
 process.on('message', async (name: string) => {
