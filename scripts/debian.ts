@@ -4,9 +4,10 @@ import { accessSync, constants } from 'node:fs';
 /** A problem of the machine or the settings that a person must solve; the message is one sentence. */
 export class StartProblem extends Error {}
 
-const isExecutable = (path: string): boolean => {
+/** A program that can be run, or a library that can be read. */
+const isThere = (path: string): boolean => {
   try {
-    accessSync(path, constants.X_OK);
+    accessSync(path, path.endsWith('.so') ? constants.R_OK : constants.X_OK);
     return true;
   } catch {
     return false;
@@ -27,6 +28,13 @@ export const mariadb: Program = {
   debianPackages: ['mariadb-server-core', 'mariadb-client-core'],
 };
 
+/** Makes a cluster of MariaDB in a test. */
+export const galera: Program = {
+  name: 'Galera',
+  paths: ['/usr/lib/galera/libgalera_smm.so', '/usr/bin/rsync'],
+  debianPackages: ['galera-4', 'rsync'],
+};
+
 /** Runs the demo's program with the Java reporter in a test. */
 export const java: Program = { name: 'Java', paths: ['/usr/bin/java'], debianPackages: ['default-jre-headless'] };
 
@@ -44,7 +52,7 @@ export const chromium: Program = { name: 'Chromium', paths: ['/usr/bin/chromium'
 
 /** Makes sure that a program is there, installing its Debian packages when it is not; gives its path. */
 export function requireProgram({ name, paths, debianPackages }: Program): string {
-  if (paths.every(isExecutable)) return paths[0];
+  if (paths.every(isThere)) return paths[0];
   const packages = debianPackages.join(' ');
   console.log(`Installing ${name} from Debian's packages (${packages}) …`);
   const asRoot = process.getuid?.() === 0 ? [] : ['sudo', '-n'];
@@ -54,7 +62,7 @@ export function requireProgram({ name, paths, debianPackages }: Program): string
   };
   run('apt-get', 'update', '-qq');
   const installed = run('apt-get', 'install', '-y', '-qq', '--no-install-recommends', ...debianPackages);
-  if (paths.every(isExecutable)) return paths[0];
+  if (paths.every(isThere)) return paths[0];
   const reason = (installed.error?.message ?? installed.stderr ?? '').trim().split('\n').at(-1);
   throw new StartProblem(
     `${name} is not installed and could not be installed (${reason || 'no reason given'}); as root, run: apt-get install ${packages}`,
