@@ -121,9 +121,9 @@ describe('of several processes', () => {
 });
 
 describe('a database of an earlier version', () => {
-  it('becomes one of today, with all that was in it', async () => {
+  it.each(['074', '100'])('%s becomes one of today, with all that was in it', async (name) => {
     const { database } = await empty();
-    await loadEarlierDatabase(database, '074');
+    await loadEarlierDatabase(database, name);
     const counted = async () =>
       Object.fromEntries(
         await Promise.all(
