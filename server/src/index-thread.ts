@@ -1,5 +1,6 @@
 import { createRequire } from 'node:module';
 import { pathToFileURL } from 'node:url';
+import { listApps } from '@rough-ember/store/apps';
 import { addressOf, type Database, openDatabase } from '@rough-ember/store/database';
 import { Piscina } from 'piscina';
 
@@ -52,6 +53,12 @@ export function databaseOfThread(workerData: unknown): Database {
   // Piscina hands its own data over beside ours.
   const { databaseUrl } = (Array.isArray(workerData) ? workerData[1] : workerData) as { databaseUrl: string };
   return openDatabase(databaseUrl, { connections: 4 });
+}
+
+/** Lets go of what is kept of apps that were deleted: it counts nothing any more, and can be kept nowhere. */
+export async function dropDeleted(database: Database, indexes: Map<number, unknown>): Promise<void> {
+  const there = new Set((await listApps(database)).map(({ id }) => id));
+  for (const id of indexes.keys()) if (!there.has(id)) indexes.delete(id);
 }
 
 /** What a thread is asked, as it arrives. */

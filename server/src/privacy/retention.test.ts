@@ -156,10 +156,13 @@ it('a case is deleted with all its reports; what comes later of its cause makes 
 
 it('an app is deleted with everything it holds, once its name was written, and another may be called like it', async () => {
   const one = report('maud');
-  await server.sendItems([one, attachmentOf(one.id)]);
+  const at = new Date().toISOString();
+  const session = { type: 'session', id: randomUUID(), sequence: 0, at, startedAt: at, version: '4.3.0', build: '430', personId: 'maud' };
+  await server.sendItems([one, attachmentOf(one.id), session]);
   await server.uploadSymbols(new TextEncoder().encode('com.larkfield.A -> a:\n'), { version: '4.3.0', build: '430' });
   await server.settled();
   await expect(deleteWholeApp(server.services, server.app, { name: 'guide!' })).rejects.toThrow(/must be "Guide"/);
+  await server.services.sessions.ask('lookNow', server.app.id);
   await deleteWholeApp(server.services, server.app, { name: 'Guide' });
   const answer = await server.send('/intake/v1/batch', JSON.stringify(report('tom')));
   expect([answer.status, answer.body.error.code]).toEqual([401, 'key-unknown']);
@@ -172,4 +175,6 @@ it('an app is deleted with everything it holds, once its name was written, and a
   // Other processes have yet to be told of what changed.
   expect(left.filter((name) => name !== 'changes' && name !== 'change_log')).toEqual([]);
   expect(await countOf('apps')).toBe(0);
+  // What was kept of it in memory is no trouble to the sums of other apps.
+  await server.services.sessions.ask('keepAll', 0);
 });

@@ -11,7 +11,7 @@ import { findReporters, type Reporters, standOut } from '@rough-ember/core/repor
 import { timeChart } from '@rough-ember/core/report-index/time-chart';
 import { printScope, type Scope } from '@rough-ember/core/scope/scope';
 import type { PersonsByValue } from '@rough-ember/core/session-index/persons-by-value';
-import { databaseOfThread, type Questions, type ThreadTask } from '../index-thread.ts';
+import { databaseOfThread, dropDeleted, type Questions, type ThreadTask } from '../index-thread.ts';
 import { KeptAnswers } from '../kept-answers/kept-answers.ts';
 import { FedIndex } from './fed-index.ts';
 
@@ -66,7 +66,10 @@ export default async function ask({ name, appId, rest }: ThreadTask): Promise<un
   const fed = indexes.get(appId) ?? new FedIndex(database, appId);
   indexes.set(appId, fed);
   if (!(fed.isRead && followUps.has(name))) await fed.refresh();
-  if (name === 'mend') return fed.mend(comparePauseMs);
+  if (name === 'mend') {
+    await dropDeleted(database, indexes);
+    return fed.mend(comparePauseMs);
+  }
   const question = (questions as Questions<ReportIndex>)[name] as (index: ReportIndex, ...all: readonly unknown[]) => unknown;
   return question(fed.index, ...rest);
 }

@@ -7,7 +7,7 @@ import { countPersonsByValue, type PersonsByValue } from '@rough-ember/core/sess
 import type { SessionIndex } from '@rough-ember/core/session-index/session-index';
 import type { Crowd, DaySpan } from '@rough-ember/core/session-index/session-rows';
 import type { SessionScope } from '@rough-ember/core/session-index/session-test';
-import { databaseOfThread, type Questions, type ThreadTask } from '../index-thread.ts';
+import { databaseOfThread, dropDeleted, type Questions, type ThreadTask } from '../index-thread.ts';
 import { KeptAnswers } from '../kept-answers/kept-answers.ts';
 import { comparePauseMs, FedSessions } from './fed-sessions.ts';
 
@@ -73,6 +73,7 @@ const indexes = new Map<number, FedSessions>();
 /** The entry of the thread that keeps the sessions. */
 export default async function ask({ name, appId, rest }: ThreadTask): Promise<unknown> {
   if (name === 'keepAll') {
+    await dropDeleted(database, indexes);
     await Promise.all([...indexes.values()].map((fed) => fed.keep()));
     return;
   }
