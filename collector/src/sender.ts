@@ -20,9 +20,15 @@ export interface SenderParts {
   readonly longestAnswerMs?: number;
 }
 
+interface SaidOfItem {
+  readonly outcome?: string;
+  readonly reason?: string;
+  readonly remarks?: string[];
+}
+
 /** An answer of the server, or of whoever answers in its place. */
 type Said = {
-  readonly items?: readonly { readonly outcome?: string; readonly reason?: string; readonly remarks?: readonly string[] }[];
+  readonly items?: SaidOfItem[];
   readonly error?: { readonly message?: string; readonly remedy?: string };
 } | null;
 
