@@ -7,6 +7,7 @@ import { readiness } from '../health/readiness.ts';
 import { receiveFile } from '../intake/receive.ts';
 import type { Services } from '../services.ts';
 import { IntakeLogger, intakeRoutes } from './intake-routes.ts';
+import { LargePlace } from './large-bodies.ts';
 import { parametersOf, type RawRoute, sendJson } from './raw-route.ts';
 import { readBody } from './read-body.ts';
 import { symbolUploadRoutes } from './symbol-upload-routes.ts';
@@ -30,9 +31,10 @@ async function importCrashFile(
   const logger = new IntakeLogger(services, request.headers['user-agent'] ?? null);
   const by = { appId: app.id, keyId: null, keyName: uploadedBy };
   const parameters = parametersOf(request);
+  const place = new LargePlace(services.largeBodies);
   try {
     const scrub = await readScrubRules(services.database, app.id);
-    const body = await readBody(request, services.settings.batchLimitBytes);
+    const body = await readBody(request, services.settings.batchLimitBytes, place);
     const received = await receiveFile(services, { appId: app.id, keyId: null, rules: defaultKeyRules, scrub }, { body, parameters });
     await logger.received(by, received);
     const { items, what, reportId } = received;
@@ -40,6 +42,8 @@ async function importCrashFile(
   } catch (error) {
     if (error instanceof ApiError) await logger.refusal({ ...by, what: `import of ${parameters.name ?? 'a crash file'}` }, error);
     throw error;
+  } finally {
+    place.giveUp();
   }
 }
 

@@ -60,7 +60,7 @@ export function startJobRunner(parts: JobRunnerParts): JobRunner {
         if (pressed) await pause(restUnderPressureMs);
         const jobs = await takeJobs(parts.database, pressed ? jobsUnderPressure : jobsARound);
         taken = jobs.length;
-        await whileLeased(parts, jobs, () => runJobs(parts, jobs));
+        await whileLeased(parts, jobs, (inHand) => runJobs({ ...parts, inHand }, jobs));
       } catch (error) {
         // The database may be away for a moment; leases bring back what was in hand.
         parts.log.error({ err: error }, 'the job queue could not be worked');
@@ -82,20 +82,27 @@ export function startJobRunner(parts: JobRunnerParts): JobRunner {
   };
 }
 
+/** With the jobs that are being worked on: one that was given back is due when it was said to be. */
+type JobsInHand = JobRunnerParts & { readonly inHand: Set<number> };
+
 /** Keeps the leases of jobs in hand for as long as they take. */
-async function whileLeased({ database, log }: JobRunnerParts, jobs: readonly Job[], run: () => Promise<void>): Promise<void> {
-  const ids = jobs.map(({ id }) => id);
+async function whileLeased(
+  { database, log }: JobRunnerParts,
+  jobs: readonly Job[],
+  run: (inHand: Set<number>) => Promise<void>,
+): Promise<void> {
+  const inHand = new Set(jobs.map(({ id }) => id));
   const renewing = setInterval(() => {
-    renewLeases(database, ids).catch((error: unknown) => log.warn({ err: error }, 'leases of jobs could not be renewed'));
+    renewLeases(database, [...inHand]).catch((error: unknown) => log.warn({ err: error }, 'leases of jobs could not be renewed'));
   }, leaseRenewedMs);
   try {
-    await run();
+    await run(inHand);
   } finally {
     clearInterval(renewing);
   }
 }
 
-async function runJobs(parts: JobRunnerParts, taken: readonly Job[]): Promise<void> {
+async function runJobs(parts: JobsInHand, taken: readonly Job[]): Promise<void> {
   const jobs = taken.filter((job) => job.attempts <= maximumAttempts);
   for (const job of taken)
     if (job.attempts > maximumAttempts) await giveUp(parts, job, `its processing ended without a word ${maximumAttempts} times`);
@@ -111,11 +118,12 @@ async function runJobs(parts: JobRunnerParts, taken: readonly Job[]): Promise<vo
 }
 
 /** Runs one job; what fails is tried again later, and given up with its reason after a few attempts. */
-async function settle(parts: JobRunnerParts, job: Job, run: () => Promise<void>): Promise<void> {
+async function settle(parts: JobsInHand, job: Job, run: () => Promise<void>): Promise<void> {
   try {
     await run();
   } catch (error) {
     parts.log.warn({ err: error, job }, 'a job failed');
+    parts.inHand.delete(job.id);
     if (job.attempts < maximumAttempts) await postponeJob(parts.database, job);
     else await giveUp(parts, job, reasonOf(error));
   }
@@ -151,7 +159,7 @@ async function indexSymbolFile({ database, symbols, workers, log }: JobRunnerPar
   }
 }
 
-async function processReports(parts: JobRunnerParts, jobs: readonly Job[]): Promise<void> {
+async function processReports(parts: JobsInHand, jobs: readonly Job[]): Promise<void> {
   try {
     const problems = await parts.workers.run('processReports', jobs, parts.symbols.folder);
     for (const [index, job] of jobs.entries()) {

@@ -22,7 +22,6 @@ const atOnce = 20_000;
 export class FedIndex {
   index = new ReportIndex();
   private position: Position | null = null;
-  private lastTerm = 0;
   private refreshing: Promise<void> | null = null;
 
   constructor(
@@ -55,7 +54,7 @@ export class FedIndex {
         continue;
       }
       const reports = await readReports(this.database, this.appId, changes.rows);
-      await this.put(reports);
+      await this.put(this.index, reports);
       const there = new Set(reports.map(({ id }) => id));
       for (const row of changes.rows) if (!there.has(row)) this.index.remove(row);
       this.position = changes.position;
@@ -65,9 +64,10 @@ export class FedIndex {
 
   private async readAnew(): Promise<void> {
     const position = await currentPosition(this.database);
-    this.index = new ReportIndex();
-    this.lastTerm = 0;
-    await this.readAll();
+    // Whoever asks meanwhile sees what was there before, and not a part of what is coming.
+    const index = new ReportIndex();
+    await this.readAll(index);
+    this.index = index;
     this.position = position;
   }
 
@@ -106,38 +106,31 @@ export class FedIndex {
     const known = new Map([...this.index.all()].filter(({ id }) => runOf(id) === from).map((report) => [report.id, sumOfReport(report)]));
     const wrong = there.filter((report) => known.get(report.id) !== sumOfReport(report));
     const gone = [...known.keys()].filter((id) => !ids.has(id));
-    await this.put(there);
+    await this.put(this.index, there);
     for (const id of gone) this.index.remove(id);
     return wrong.length + gone.length;
   }
 
-  private async readAll(): Promise<void> {
-    for (let terms = await this.moreTerms(); terms === atOnce; ) terms = await this.moreTerms();
+  private async readAll(index: ReportIndex): Promise<void> {
+    for (let afterId: number | null = 0; afterId !== null; ) {
+      const terms: Awaited<ReturnType<typeof readTerms>> = await readTerms(this.database, this.appId, { afterId, limit: atOnce });
+      for (const term of terms) index.addTerm(term.id, term);
+      afterId = terms.length === atOnce ? (terms.at(-1)?.id as number) : null;
+    }
     for (let afterId = 0; ; ) {
       const reports = await readReportsAfter(this.database, this.appId, afterId, atOnce);
-      await this.put(reports);
+      await this.put(index, reports);
       if (reports.length < atOnce) return;
       afterId = reports.at(-1)?.id as number;
     }
   }
 
-  private async moreTerms(): Promise<number> {
-    const terms = await readTerms(this.database, this.appId, { afterId: this.lastTerm, limit: atOnce });
-    for (const term of terms) this.addTerm(term);
-    this.lastTerm = terms.at(-1)?.id ?? this.lastTerm;
-    return terms.length;
-  }
-
-  private async put(reports: Awaited<ReturnType<typeof readReports>>): Promise<void> {
+  private async put(index: ReportIndex, reports: Awaited<ReturnType<typeof readReports>>): Promise<void> {
     const unknown = new Set<number>();
-    for (const report of reports) for (const term of report.terms) if (!this.index.knowsTerm(term)) unknown.add(term);
+    for (const report of reports) for (const term of report.terms) if (!index.knowsTerm(term)) unknown.add(term);
     const ids = [...unknown];
     for (let at = 0; at < ids.length; at += 1_000)
-      for (const term of await readTerms(this.database, this.appId, { ids: ids.slice(at, at + 1_000) })) this.addTerm(term);
-    for (const report of reports) this.index.put(report);
-  }
-
-  private addTerm(term: Awaited<ReturnType<typeof readTerms>>[number]): void {
-    this.index.addTerm(term.id, term);
+      for (const term of await readTerms(this.database, this.appId, { ids: ids.slice(at, at + 1_000) })) index.addTerm(term.id, term);
+    for (const report of reports) index.put(report);
   }
 }
