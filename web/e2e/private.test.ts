@@ -75,6 +75,7 @@ describe('what is private', () => {
     expect(cases).toMatchObject([{ reports: 3, people: 3 }]);
     await stage.visitor.open(`/apps/${slug}/cases/${cases[0]?.ref}?last=all&report=2`);
     await page.getByText(/it is still counted/).waitFor();
+    await page.getByText(/The stack of this report went/).waitFor();
   });
 
   it('deletes a report, then its case, then the app, each asked about first', async () => {

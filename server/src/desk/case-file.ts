@@ -55,6 +55,8 @@ export interface ReportView {
   readonly threads: readonly Pick<ReportedThread, 'id' | 'state' | 'waitsFor' | 'registers'>[];
   /** What was changed of it so that it could be kept. */
   readonly remarks: readonly string[];
+  /** What it held has gone by the retention of the app; it is still counted. */
+  readonly isEmptied: boolean;
   /** Why it could not be processed; null when it was, or still waits. */
   readonly problem: string | null;
   readonly sections: Report['sections'];
@@ -207,6 +209,7 @@ function toReportView({ report, readable, explanation, ...summary }: ReportDetai
     threads: report.threads.map(({ id = null, state = null, waitsFor = null, registers = {} }) => ({ id, state, waitsFor, registers })),
     sections: report.sections ?? [],
     remarks: report.remarks ?? [],
+    isEmptied: summary.state === 'emptied',
     problem: summary.problem,
     attachments,
     readable: readable ?? { exceptions: [], threads: [], needs: [] },

@@ -110,7 +110,12 @@ it('what old reports held goes, and everything they were counted by stays', asyn
   const bodies: string[] = await server.database('report_bodies').pluck('body');
   expect(bodies.filter((body) => body.includes('maud') || body.includes('tom'))).toEqual([]);
   const file = await loadCaseFile(server.services, { app: server.app, ref: 'LG-1', scope: wholeScope, position: 2, now: new Date() });
-  expect(file?.report).toMatchObject({ version: '4.3.0', personId: null, remarks: [expect.stringContaining('it is still counted')] });
+  expect(file?.report).toMatchObject({
+    version: '4.3.0',
+    isEmptied: true,
+    personId: null,
+    remarks: [expect.stringContaining('it is still counted')],
+  });
   // A second time nothing is left to do, and they are not processed again by themselves.
   expect(await previewRetention(server.services, server.app, wanted, new Date())).toMatchObject({ reports: null });
 });

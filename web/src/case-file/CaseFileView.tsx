@@ -138,13 +138,19 @@ export function CaseFileView({ frame, file, scope, onStep, pageAddress, raw, onR
         title="Where"
         note={
           <>
-            {wordSymbols(report)} ·{' '}
+            {report.isEmptied ? 'not kept any more' : wordSymbols(report)} ·{' '}
             <button type="button" className={styles.switch} aria-pressed={raw} onClick={() => onRaw(!raw)}>
               {raw ? 'show readable' : 'show raw'} <kbd>r</kbd>
             </button>
           </>
         }
       >
+        {report.isEmptied && (
+          <p className={styles.outside}>
+            The stack of this report went with what it held, as the <a href={`/apps/${appSlug}/private`}>retention of {frame.app.name}</a>{' '}
+            says. It is still counted; newer reports are a <kbd>[</kbd> away.
+          </p>
+        )}
         <NamingWork reports={file.reportsInWork} of="of this case" />
         <div className={styles.missing}>
           {report.missing.map((missing) => (
