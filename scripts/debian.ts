@@ -31,8 +31,8 @@ export const mariadb: Program = {
 /** Makes a cluster of MariaDB in a test. */
 export const galera: Program = {
   name: 'Galera',
-  paths: ['/usr/lib/galera/libgalera_smm.so', '/usr/bin/rsync'],
-  debianPackages: ['galera-4', 'rsync'],
+  paths: ['/usr/lib/galera/libgalera_smm.so'],
+  debianPackages: ['galera-4'],
 };
 
 /** Runs the demo's program with the Java reporter in a test. */
