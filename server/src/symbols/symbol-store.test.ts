@@ -32,6 +32,8 @@ it('keeps nothing of a file that was cut off', async () => {
     yield Buffer.from('half of it');
     throw new Error('the sender went away');
   }
-  await expect(store.keep(broken())).rejects.toThrow('the sender went away');
+  // Whether the file was open yet when its sender went away is a matter of luck.
+  for (let turn = 0; turn < 60; turn++)
+    await Promise.all([1, 2, 3, 4, 5].map(() => expect(store.keep(broken())).rejects.toThrow('the sender went away')));
   expect(files()).toEqual([]);
 });

@@ -1,4 +1,5 @@
 import { createHash, randomUUID } from 'node:crypto';
+import { once } from 'node:events';
 import { createWriteStream } from 'node:fs';
 import { access, mkdir, readdir, rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
@@ -79,6 +80,8 @@ export async function openSymbolStore(folder: string): Promise<SymbolStore> {
       const temporary = join(incoming, randomUUID());
       const hash = createHash('sha256');
       let sizeBytes = 0;
+      const file = createWriteStream(temporary, { flush: true });
+      const closed = once(file, 'close');
       try {
         await pipeline(
           chunks,
@@ -89,7 +92,7 @@ export async function openSymbolStore(folder: string): Promise<SymbolStore> {
               yield chunk;
             }
           },
-          createWriteStream(temporary, { flush: true }),
+          file,
         );
         const sha256 = hash.digest();
         const path = `${place(sha256)}.original`;
@@ -98,6 +101,8 @@ export async function openSymbolStore(folder: string): Promise<SymbolStore> {
         await rename(temporary, path);
         return { sha256, sizeBytes };
       } catch (error) {
+        // It may still be on its way to being opened, and would be made after it was taken away.
+        await closed.catch(() => {});
         await rm(temporary, { force: true });
         throw error;
       }
