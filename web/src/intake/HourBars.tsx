@@ -1,4 +1,5 @@
 import type { IntakeHour } from '@rough-ember/store/intake-log';
+import { wordNumber } from '../words/numbers';
 import styles from './HourBars.module.css';
 
 /** What arrived in each of the last hours: accepted from below, what was kept apart and refused on top of it. */
@@ -35,7 +36,7 @@ export function HourBars({ hours, shown }: { hours: readonly IntakeHour[]; shown
         <span>{shown} hours ago</span>
         <span>
           <i className={styles.taken} /> taken <i className={styles.apart} /> apart <i className={styles.refused} /> refused · up to{' '}
-          {highest} an hour
+          {wordNumber(highest)} an hour
         </span>
         <span>now</span>
       </figcaption>

@@ -52,7 +52,7 @@ function Intake({ frame, overview: initial, outcome: firstOutcome }: IntakePageP
       <section>
         <h2>Private</h2>
         <p>{wordScrub(overview.scrub)}</p>
-        <Button component="a" size="xs" variant="default" href={`/apps/${frame.app.slug}/private`}>
+        <Button component="a" size="xs" variant="default" mt={6} href={`/apps/${frame.app.slug}/private`}>
           What is taken out, kept and deleted
         </Button>
       </section>
