@@ -58,7 +58,6 @@ const views: readonly View[] = [
   { name: 'case-native', path: '/apps/larkfield-guide-ios/cases/LI-1?last=90d', scheme: 'dark' },
   { name: 'case-javascript', path: '/apps/feeder-cam/cases/FC-1?last=90d', scheme: 'light' },
   { name: 'case-dart', path: '/apps/trails/cases/TR-1?last=90d', scheme: 'light' },
-  { name: 'case-dotnet', path: '/apps/wardens-survey/cases/WS-1?last=90d', scheme: 'dark' },
   {
     name: 'rules',
     path: '/apps/larkfield-guide/grouping',

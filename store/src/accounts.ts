@@ -99,12 +99,14 @@ export async function changeRole(database: Database, accountId: number, role: Ac
   return inTransaction(database, async (transaction) => {
     await transaction('turns').where({ name: 'owners' }).increment('turn', 1);
     const owners = await transaction('accounts').where({ role: 'owner' }).forUpdate().pluck('id');
-    const account = await transaction('accounts').where({ id: accountId }).forUpdate().first('id', 'email', 'role');
+    const account = await transaction('accounts').where({ id: accountId }).forUpdate().first(accountColumns);
     if (!account) return 'unknown';
     if (role !== 'owner' && owners.length === 1 && owners[0] === accountId) return 'last-owner';
     if (role === null) await transaction('accounts').where({ id: accountId }).delete();
     else await transaction('accounts').where({ id: accountId }).update({ role });
     await takeBackWhatCameFrom(transaction, account, role);
+    // An owner saw every app; what they are from now on may be limited.
+    if (role !== 'owner') await takeBackBeyond(transaction, account);
     return 'done';
   });
 }
@@ -120,17 +122,22 @@ export async function changeReach(database: Database, accountId: number, appIds:
     await transaction('accounts')
       .where({ id: accountId })
       .update({ app_ids: appIdsColumn(appIds) });
-    if (appIds === null || account.role === 'owner') return true;
-    const revoked = { revoked_at: new Date() };
-    await transaction('tokens').where({ made_by: account.email }).whereNull('revoked_at').whereNotIn('app_id', appIds).update(revoked);
-    const links: { id: number; appIds: readonly number[] | null }[] = await transaction('wall_links')
-      .where({ made_by: account.email })
-      .whereNull('revoked_at')
-      .select({ id: 'id', appIds: 'app_ids' });
-    const beyond = links.filter((link) => link.appIds === null || link.appIds.some((id) => !appIds.includes(id))).map(({ id }) => id);
-    await transaction('wall_links').whereIn('id', beyond).update(revoked);
+    if (account.role !== 'owner') await takeBackBeyond(transaction, { email: account.email, appIds });
     return true;
   });
+}
+
+/** Revokes the tokens and wall links of somebody that reach further than they do. */
+async function takeBackBeyond(transaction: Database, { email, appIds }: Pick<Account, 'email' | 'appIds'>): Promise<void> {
+  if (appIds === null) return;
+  const revoked = { revoked_at: new Date() };
+  await transaction('tokens').where({ made_by: email }).whereNull('revoked_at').whereNotIn('app_id', appIds).update(revoked);
+  const links: { id: number; appIds: readonly number[] | null }[] = await transaction('wall_links')
+    .where({ made_by: email })
+    .whereNull('revoked_at')
+    .select({ id: 'id', appIds: 'app_ids' });
+  const beyond = links.filter((link) => link.appIds === null || link.appIds.some((id) => !appIds.includes(id))).map(({ id }) => id);
+  await transaction('wall_links').whereIn('id', beyond).update(revoked);
 }
 
 /** What somebody gave to others goes with the right to give it: invitations are an owner's, tokens and wall links a developer's. */

@@ -1,5 +1,6 @@
 import type { Knex } from 'knex';
 import { type Database, inTransaction } from './database.ts';
+import type { LoggedLine } from './intake-log.ts';
 import { queueJobs, queueOnce } from './jobs.ts';
 import { queueSweepOfTerms } from './terms.ts';
 import { uuidText } from './uuid.ts';
@@ -37,15 +38,39 @@ async function clearLog(
   appId: number,
   reports: readonly { readonly reportId: Buffer; readonly receivedAt: Date }[],
 ): Promise<void> {
-  for (const { reportId, receivedAt } of reports) {
-    const id = uuidText(reportId);
-    // A request is logged when it has been answered, so shortly after what it brought was stored.
-    await transaction('intake_log')
+  const ids = new Set(reports.map(({ reportId }) => uuidText(reportId)));
+  const isOfThem = ({ reportId, details }: LoggedWords) =>
+    (reportId !== null && ids.has(uuidText(reportId))) || details?.some(({ id }) => id !== undefined && ids.has(id)) === true;
+  for (const [from, to] of windowsOf(reports.map(({ receivedAt }) => receivedAt.getTime()))) {
+    const rows: LoggedWords[] = await transaction('intake_log')
       .where({ app_id: appId })
-      .whereBetween('at', [new Date(receivedAt.getTime() - logWindowMs), new Date(receivedAt.getTime() + logWindowMs)])
-      .where((of) => of.where({ report_id: reportId }).orWhere('details', 'like', `%${id}%`))
+      .whereBetween('at', [new Date(from), new Date(to)])
+      .where((words) => words.whereNotNull('report_id').orWhereNotNull('details'))
+      .select({ row: 'id', reportId: 'report_id', details: 'details' });
+    await transaction('intake_log')
+      .whereIn(
+        'id',
+        rows.filter(isOfThem).map(({ row }) => row),
+      )
       .update({ report_id: null, details: null, reason: null, client: null, what: 'reports that were deleted' });
   }
+}
+
+interface LoggedWords {
+  readonly row: number;
+  readonly reportId: Buffer | null;
+  readonly details: readonly LoggedLine[] | null;
+}
+
+/** The times around arrivals in which their requests were logged, those that overlap as one: a request is logged when it was answered. */
+function windowsOf(arrivals: readonly number[]): [from: number, to: number][] {
+  const windows: [number, number][] = [];
+  for (const at of [...arrivals].sort((a, b) => a - b)) {
+    const last = windows.at(-1);
+    if (last && at - logWindowMs <= last[1]) last[1] = at + logWindowMs;
+    else windows.push([at - logWindowMs, at + logWindowMs]);
+  }
+  return windows;
 }
 
 /** Cases that hold nothing any more go, with those that were merged into them; the words of the others are made again. */

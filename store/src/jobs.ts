@@ -63,23 +63,26 @@ export async function queueOnce(
 
 /**
  * Takes up to `limit` jobs that are due and leases them: whoever dies with a job leaves it to the next after the
- * lease. Several processes may call this at once; each job goes to one of them.
+ * lease. Several processes may call this at once; each job goes to one of them. A kind that is not named is left to others.
  */
-export async function takeJobs(database: Database, limit: number): Promise<Job[]> {
+export async function takeJobs(database: Database, limit: number, kinds: readonly JobKind[] = jobKinds): Promise<Job[]> {
   // Now and then first, or they would wait for as long as new jobs keep coming.
-  const jobs = Math.random() < suspectsFirst ? [] : await take(database, { limit, suspects: false });
+  const jobs = Math.random() < suspectsFirst ? [] : await take(database, { limit, kinds, suspects: false });
   // What ended its workers before is tried alone, so that it takes no other job with it.
   if (jobs.length > 0) return jobs;
-  const suspect = await take(database, { limit: 1, suspects: true });
-  return suspect.length > 0 ? suspect : take(database, { limit, suspects: false });
+  const suspect = await take(database, { limit: 1, kinds, suspects: true });
+  return suspect.length > 0 ? suspect : take(database, { limit, kinds, suspects: false });
 }
 
-async function take(database: Database, { limit, suspects }: { limit: number; suspects: boolean }): Promise<Job[]> {
+async function take(
+  database: Database,
+  { limit, kinds, suspects }: { limit: number; kinds: readonly JobKind[]; suspects: boolean },
+): Promise<Job[]> {
   return inTransaction(database, async (transaction) => {
     const rows: Job[] = await transaction('jobs')
       .whereRaw('run_after <= UTC_TIMESTAMP(3)')
       // A kind that this program does not know is left to those that do.
-      .whereIn('kind', jobKinds)
+      .whereIn('kind', kinds)
       .modify((due) => void (suspects ? due.where('attempts', '>=', suspectAttempts) : due.where('attempts', '<', suspectAttempts)))
       .orderBy(['priority', 'id'])
       .limit(limit)

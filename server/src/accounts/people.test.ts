@@ -227,4 +227,17 @@ describe('somebody who sees some apps', () => {
     expect(await accountOf(email)).toMatchObject({ apps: null });
     await expect(setReach(database, 999_999, null)).rejects.toMatchObject({ code: 'not-found' });
   });
+
+  it('who is an owner no more keeps nothing that they made for an app beyond their limit', async () => {
+    const [seen, unseen] = [await makeApp(database), await makeApp(database)];
+    const { id } = await accountOf(email);
+    await setReach(database, id, [seen.slug]);
+    await setRole(database, id, 'owner');
+    const tokens = await Promise.all(
+      [seen, unseen].map((app) => issueToken(database, { appId: app.id, name: 'ci', scope: 'write', madeBy: email })),
+    );
+    await setRole(database, id, 'developer');
+    const revoked = await Promise.all(tokens.map(async (token) => (await useToken(database, hashSecret(token)))?.revokedAt !== null));
+    expect(revoked).toEqual([false, true]);
+  });
 });

@@ -1,6 +1,15 @@
 import { setTimeout as pause } from 'node:timers/promises';
 import { type Database, reasonOf } from '@rough-ember/store/database';
-import { finishJob, type Job, leaseRenewedMs, maximumAttempts, postponeJob, renewLeases, takeJobs } from '@rough-ember/store/jobs';
+import {
+  finishJob,
+  type Job,
+  jobKinds,
+  leaseRenewedMs,
+  maximumAttempts,
+  postponeJob,
+  renewLeases,
+  takeJobs,
+} from '@rough-ember/store/jobs';
 import { markReportFailed } from '@rough-ember/store/reports';
 import { findSymbolFile, listSplitFiles, markSymbolFileReady, markSymbolFileRefused } from '@rough-ember/store/symbol-files';
 import type { Logger } from 'pino';
@@ -8,7 +17,7 @@ import type { Changes } from '../changes.ts';
 import type { Pressure } from '../intake/pressure.ts';
 import type { SymbolStore } from '../symbols/symbol-store.ts';
 import { pathsIn } from './symbol-finder.ts';
-import { isQuiet } from './work/work-of.ts';
+import { isQuiet, urgentKinds } from './work/work-of.ts';
 import type { WorkerPool } from './worker-pool.ts';
 
 export interface JobRunner {
@@ -41,6 +50,8 @@ export function startJobRunner(parts: JobRunnerParts): JobRunner {
   let stopped = false;
   let wakeUp = () => {};
   let awake = false;
+  /** Quiet work that goes on beside the rounds; while it does, no more of it is taken. */
+  let beside: Promise<void> | null = null;
   const rest = () =>
     new Promise<void>((resolve) => {
       const timer = setTimeout(resolve, pollMs);
@@ -58,9 +69,17 @@ export function startJobRunner(parts: JobRunnerParts): JobRunner {
       try {
         const pressed = parts.pressure.isHigh;
         if (pressed) await pause(restUnderPressureMs);
-        const jobs = await takeJobs(parts.database, pressed ? jobsUnderPressure : jobsARound);
+        const jobs = await takeJobs(parts.database, pressed ? jobsUnderPressure : jobsARound, beside ? urgentKinds : jobKinds);
         taken = jobs.length;
-        await whileLeased(parts, jobs, (inHand) => runJobs({ ...parts, inHand }, jobs));
+        const quiet = jobs.filter(isQuiet);
+        if (quiet.length > 0)
+          beside = workBeside(parts, quiet).finally(() => {
+            beside = null;
+            awake = true;
+            wakeUp();
+          });
+        const urgent = jobs.filter((job) => !isQuiet(job));
+        await whileLeased(parts, urgent, (inHand) => runJobs({ ...parts, inHand }, urgent));
       } catch (error) {
         // The database may be away for a moment; leases bring back what was in hand.
         parts.log.error({ err: error }, 'the job queue could not be worked');
@@ -78,6 +97,7 @@ export function startJobRunner(parts: JobRunnerParts): JobRunner {
       stopped = true;
       wakeUp();
       await finished;
+      await beside;
     },
   };
 }
@@ -102,16 +122,32 @@ async function whileLeased(
   }
 }
 
+/** Does what nobody waits for, one after the other: it may take seconds, and reports that arrive meanwhile are not to wait for it. */
+async function workBeside(parts: JobRunnerParts, jobs: readonly Job[]): Promise<void> {
+  try {
+    await whileLeased(parts, jobs, async (inHand) => {
+      for (const job of jobs) {
+        if (job.attempts > maximumAttempts) await giveUp(parts, job, endedWithoutAWord);
+        else await settle({ ...parts, inHand }, job, () => parts.workers.run('workJob', job));
+        inHand.delete(job.id);
+        parts.changes.note(job.appId);
+      }
+    });
+  } catch (error) {
+    parts.log.error({ err: error }, 'the job queue could not be worked');
+  }
+}
+
+const endedWithoutAWord = `its processing ended without a word ${maximumAttempts} times`;
+
 async function runJobs(parts: JobsInHand, taken: readonly Job[]): Promise<void> {
   const jobs = taken.filter((job) => job.attempts <= maximumAttempts);
-  for (const job of taken)
-    if (job.attempts > maximumAttempts) await giveUp(parts, job, `its processing ended without a word ${maximumAttempts} times`);
+  for (const job of taken) if (job.attempts > maximumAttempts) await giveUp(parts, job, endedWithoutAWord);
   const reports = jobs.filter((job) => job.kind === 'process-report');
   const batches: Job[][] = [];
   for (let at = 0; at < reports.length; at += reportsATask) batches.push(reports.slice(at, at + reportsATask));
   await Promise.all([
     ...jobs.filter((job) => job.kind === 'index-symbol-file').map((job) => settle(parts, job, () => indexSymbolFile(parts, job))),
-    ...jobs.filter(isQuiet).map((job) => settle(parts, job, () => parts.workers.run('workJob', job))),
     ...batches.map((batch) => processReports(parts, batch)),
   ]);
   for (const { appId } of taken) parts.changes.note(appId);

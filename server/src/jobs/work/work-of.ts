@@ -1,5 +1,5 @@
 import type { Database } from '@rough-ember/store/database';
-import type { Job, JobKind } from '@rough-ember/store/jobs';
+import { type Job, type JobKind, jobKinds } from '@rough-ember/store/jobs';
 import { applyRetention } from './apply-retention.ts';
 import { changeGrouping } from './change-grouping.ts';
 import { deleteApp, deleteCase } from './delete.ts';
@@ -21,3 +21,5 @@ export const workOf: Readonly<Record<QuietKind, (database: Database, job: Job) =
 };
 
 export const isQuiet = ({ kind }: Job): boolean => kind in workOf;
+/** The kinds that somebody waits for. */
+export const urgentKinds = jobKinds.filter((kind) => !(kind in workOf));
