@@ -187,6 +187,30 @@ describe('the job runner', () => {
     expect(await states()).toEqual(Array(120).fill('processed'));
   });
 
+  it('does not let reports wait for what nobody waits for, and is not stopped before that is done', async () => {
+    let release = () => {};
+    const slow = new Promise<void>((resolve) => {
+      release = resolve;
+    });
+    const held: WorkerPool = {
+      ...workers,
+      run: (async (name: keyof Tasks, ...input: never[]) => {
+        if (name === 'workJob') await slow;
+        return workers.run(name, ...(input as never));
+      }) as WorkerPool['run'],
+    };
+    await queueJobs(database, { kind: 'sweep-terms', appId: app.id, priority: 'again' }, [app.id]);
+    run(held);
+    await expect.poll(async () => (await database('jobs').where({ kind: 'sweep-terms' }).first('attempts'))?.attempts).toBe(1);
+    await arrive(2);
+    await expect.poll(states).toEqual(['processed', 'processed']);
+    expect(await countAllJobs(database)).toBe(1);
+    const stopped = Promise.all(runners.map((runner) => runner.stop()));
+    release();
+    await stopped;
+    expect(await countAllJobs(database)).toBe(0);
+  });
+
   it('drops a job whose subject is gone', async () => {
     await queueJobs(database, { kind: 'process-report', appId: app.id, priority: 'arrived' }, [987_654_321]);
     await queueJobs(database, { kind: 'index-symbol-file', appId: app.id, priority: 'symbols' }, [987_654_321]);
