@@ -265,7 +265,8 @@ describe('a new app', () => {
     await stage.visitor.expectRefusal(409);
     await make('Pond Watch', 'pw');
     await stage.visitor.page.waitForURL('**/apps/pond-watch/intake');
-    await stage.visitor.page.getByText('Nothing has come in yet.').waitFor();
+    // Not the sentence above it: that also tells owners of requests that other tests sent with keys of no app.
+    await stage.visitor.page.getByRole('heading', { name: 'Waiting for the first report of Pond Watch' }).waitFor();
     await stage.visitor.expectAccessible();
     const key = await stage.visitor.page.getByRole('listitem').filter({ hasText: 'phones' }).locator('code').textContent();
 
