@@ -19,9 +19,9 @@ export function readJvmStacks(lines: readonly string[]): FoundReport[] {
   let pending: string[] = [];
 
   for (const line of lines) {
-    const announced = /^\s*Exception in thread "(.*)" (.*)$/.exec(line);
+    const announced = readAnnouncement(line);
     if (announced) {
-      current = new StackBuilder(announced[1] as string, announced[2] as string);
+      current = new StackBuilder(announced.thread, announced.header);
       stacks.push(current);
       pending = [];
       continue;
@@ -59,6 +59,19 @@ export function readJvmStacks(lines: readonly string[]): FoundReport[] {
     .filter((stack) => stack.hasFrames)
     .slice(0, crashesPerText)
     .map((stack) => stack.finish());
+}
+
+/** `Exception in thread "name" type: message`; name and message may hold quotation marks, a type holds none. */
+function readAnnouncement(line: string): { thread: string; header: string } | null {
+  const begun = /^\s*Exception in thread "/.exec(line)?.[0];
+  if (begun === undefined) return null;
+  let first: { thread: string; header: string } | null = null;
+  for (let end = line.indexOf('" ', begun.length); end >= 0; end = line.indexOf('" ', end + 1)) {
+    const found = { thread: line.slice(begun.length, end), header: line.slice(end + 2) };
+    if (isHeader(found.header)) return found;
+    first ??= found;
+  }
+  return first;
 }
 
 const headerSearchLines = 60;

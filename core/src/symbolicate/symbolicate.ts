@@ -2,10 +2,11 @@ import type { Frame, JvmFrame } from '../report/frames.ts';
 import type { Report, ReportedException } from '../report/report.ts';
 import type { ObfuscationMapIndex } from '../symbols/dart/obfuscation-map.ts';
 import type { MappingIndex } from '../symbols/mapping/lookup.ts';
+import { namesObfuscatedType, restoreDartMessage, restoreDartTypes } from './dart-messages.ts';
 import { readDotnetFrame } from './dotnet.ts';
 import { readJavascriptFrame } from './javascript.ts';
 import { looksObfuscated, mapIdOf, readJvmFrame } from './jvm.ts';
-import { namesObfuscatedType, restoreDartMessage, restoreDartTypes, restoreMessage } from './message-names.ts';
+import { restoreMessage } from './jvm-messages.ts';
 import { type Reading, readCompiledDartFrame, readNativeFrame } from './native.ts';
 import { Needs } from './needs.ts';
 import type { OurFramesRule } from './our-frames.ts';
@@ -25,7 +26,7 @@ export function symbolicate(
     const frames = stacks.read(exception.frames, exception.type);
     exceptions.push({
       type: stacks.className(exception.type, exception.frames),
-      message: stacks.message(exception, causeOf(exception, report.exceptions)),
+      message: stacks.message(exception, causesOf(exception, report.exceptions)),
       relation: exception.relation,
       parent: exception.parent,
       frames,
@@ -42,8 +43,15 @@ export function symbolicate(
   return { exceptions, threads, needs: stacks.needs() };
 }
 
-const causeOf = (exception: ReportedException, all: readonly ReportedException[]): ReportedException | null =>
-  all.find((other) => other.relation === 'cause' && other.parent === all.indexOf(exception)) ?? null;
+/** The causes of an exception, nearest first. */
+function causesOf(exception: ReportedException, all: readonly ReportedException[]): ReportedException[] {
+  const causes: ReportedException[] = [];
+  for (let at = all.indexOf(exception); at >= 0 && causes.length < all.length; ) {
+    at = all.findIndex((other) => other.relation === 'cause' && other.parent === at);
+    if (at >= 0) causes.push(all[at] as ReportedException);
+  }
+  return causes;
+}
 
 /** Dart code that was compiled ahead of time prints addresses, and the names of types as its compiler left them. */
 const isCompiledDart = (frames: readonly Frame[]): boolean => frames.some((frame) => frame.runtime === 'dart' && frame.address !== null);
@@ -90,14 +98,15 @@ class StackReader {
   }
 
   /** The message with the names that its own runtime may have written into it restored. */
-  message({ message, frames }: Pick<ReportedException, 'message' | 'frames'>, cause: ReportedException | null): string | null {
+  message(exception: ReportedException, causes: readonly ReportedException[]): string | null {
+    const { message, frames } = exception;
     if (message === null) return null;
     if (isCompiledDart(frames)) {
       const map = this.obfuscationMap(namesObfuscatedType(message));
       return map ? restoreDartMessage(message, map) : message;
     }
     const mapping = this.mappingOf(frames);
-    return mapping ? restoreMessage(message, mapping, cause?.type ?? null) : message;
+    return mapping ? restoreMessage(exception, mapping, causes) : message;
   }
 
   private mappingOf(frames: readonly Frame[]): MappingIndex | null {

@@ -4,7 +4,7 @@ import { failure, type Result, success } from '../../result.ts';
 import { describeFile } from '../identify.ts';
 import type { BuiltIndex, Section } from '../index-file.ts';
 import { entryFlags, type MappingSummary, mappingSections, noString } from './index-layout.ts';
-import { type MappedMethod, parseMappingLine } from './parse.ts';
+import { type MappedField, type MappedMethod, parseMappingLine } from './parse.ts';
 import { type OutlinePosition, outlinePositions, type RewriteRule, rewriteRule } from './records.ts';
 
 export type MappingProblem = 'not-a-mapping' | 'damaged-mapping' | 'too-large';
@@ -35,6 +35,11 @@ export class MappingIndexBuilder {
   private readonly classOriginal = new GrowableColumn();
   private readonly classFile = new GrowableColumn();
   private readonly classEntries = new GrowableColumn();
+  /** Fields of class i begin at `classFields[i]`. */
+  private readonly classFields = new GrowableColumn();
+  private readonly fieldName = new GrowableColumn();
+  private readonly fieldOriginal = new GrowableColumn();
+  private readonly fieldType = new GrowableColumn();
 
   private readonly entryMethod = new GrowableColumn();
   private readonly entryStart = new GrowableColumn();
@@ -45,6 +50,7 @@ export class MappingIndexBuilder {
   private readonly entryOriginalStart = new GrowableColumn();
   private readonly entryOriginalEnd = new GrowableColumn();
   private readonly entryFlags = new GrowableColumn();
+  private readonly entryResult = new GrowableColumn();
   private readonly callSites: { entry: number; positions: readonly OutlinePosition[] }[] = [];
   private readonly rewrites: { entry: number; rule: RewriteRule }[] = [];
 
@@ -90,6 +96,9 @@ export class MappingIndexBuilder {
           return failure('too-large', `the mapping holds more than ${maximumEntries} methods`, this.lines);
         this.addMethod(parsed.method);
         break;
+      case 'field':
+        if (this.classObfuscated.length > 0 && this.fieldName.length < maximumEntries) this.addField(parsed.field);
+        break;
       case 'comment':
         this.takeComment(parsed.text);
         break;
@@ -121,6 +130,13 @@ export class MappingIndexBuilder {
     this.classObfuscated.push(this.strings.add(obfuscated));
     this.classFile.push(noString);
     this.classEntries.push(this.entryMethod.length);
+    this.classFields.push(this.fieldName.length);
+  }
+
+  private addField({ obfuscated, originalName, fieldType }: MappedField): void {
+    this.fieldName.push(this.strings.add(obfuscated));
+    this.fieldOriginal.push(this.strings.add(originalName));
+    this.fieldType.push(this.strings.add(fieldType));
   }
 
   private addMethod(method: MappedMethod): void {
@@ -156,6 +172,7 @@ export class MappingIndexBuilder {
     this.entryOriginalStart.push(originalStart ?? 0);
     this.entryOriginalEnd.push(originalEnd ?? 0);
     this.entryFlags.push(flags);
+    this.entryResult.push(this.strings.add(method.resultType));
   }
 
   /** `# key: value` lines of the head, and the JSON records that R8 and ProGuard attach to the line before. */
@@ -250,18 +267,23 @@ export class MappingIndexBuilder {
       original: new GrowableColumn(),
       file: new GrowableColumn(),
       methods: new GrowableColumn(),
+      fields: new GrowableColumn(),
     };
+    const fieldOrder = new GrowableColumn();
     const methods = { name: new GrowableColumn(), entries: new GrowableColumn() };
     const order = new GrowableColumn();
     for (let at = 0; at < rows.length; ) {
       const first = rows[at] as number;
       const name = this.classObfuscated.at(first);
       const entriesByMethod = new Map<number, number[]>();
+      classes.fields.push(fieldOrder.length);
       let file: number = noString;
       for (; at < rows.length && this.classObfuscated.at(rows[at] as number) === name; at++) {
         const row = rows[at] as number;
         if (file === noString) file = this.classFile.at(row);
         const end = row + 1 < this.classEntries.length ? this.classEntries.at(row + 1) : this.entryMethod.length;
+        const fieldsEnd = row + 1 < this.classFields.length ? this.classFields.at(row + 1) : this.fieldName.length;
+        for (let field = this.classFields.at(row); field < fieldsEnd; field++) fieldOrder.push(field);
         for (let entry = this.classEntries.at(row); entry < end; entry++) {
           const method = this.entryMethod.at(entry);
           const known = entriesByMethod.get(method);
@@ -280,11 +302,13 @@ export class MappingIndexBuilder {
       }
     }
     classes.methods.push(methods.name.length);
+    classes.fields.push(fieldOrder.length);
     methods.entries.push(order.length);
 
     const byOriginal = new Uint32Array(classes.original.length).map((_, row) => row);
     byOriginal.sort((a, b) => byText(classes.original.at(a), classes.original.at(b)));
     const places = order.toColumn();
+    const fields = fieldOrder.toColumn();
     const records = this.recordSections(places);
     const { offsets, bytes } = this.strings.encode();
     return new Map<number, Section>([
@@ -295,6 +319,10 @@ export class MappingIndexBuilder {
       [mappingSections.classFile, classes.file.toColumn()],
       [mappingSections.classMethods, classes.methods.toColumn()],
       [mappingSections.classByOriginal, byOriginal],
+      [mappingSections.classFields, classes.fields.toColumn()],
+      [mappingSections.fieldName, this.fieldName.gather(fields)],
+      [mappingSections.fieldOriginal, this.fieldOriginal.gather(fields)],
+      [mappingSections.fieldType, this.fieldType.gather(fields)],
       [mappingSections.methodName, methods.name.toColumn()],
       [mappingSections.methodEntries, methods.entries.toColumn()],
       [mappingSections.entryStart, this.entryStart.gather(places)],
@@ -305,6 +333,7 @@ export class MappingIndexBuilder {
       [mappingSections.entryOriginalStart, this.entryOriginalStart.gather(places)],
       [mappingSections.entryOriginalEnd, this.entryOriginalEnd.gather(places)],
       [mappingSections.entryFlags, this.entryFlags.gather(places)],
+      [mappingSections.entryResult, this.entryResult.gather(places)],
       ...records,
     ]);
   }

@@ -28,6 +28,13 @@ export type MappingMatch =
   /** Code that the compiler moved out of several methods: no frame of its own, but its line chooses the caller's. */
   | { readonly state: 'outline' };
 
+/** A method behind an obfuscated name; types are original names, parameters separated by commas. */
+export interface MappedSignature {
+  readonly name: string;
+  readonly result: string;
+  readonly parameters: string;
+}
+
 /** What else in the stack decides about a frame. */
 export interface RetraceContext {
   /** Line of the outline that this frame called. */
@@ -69,17 +76,47 @@ export class MappingIndex {
     return row < 0 ? null : this.strings.get(this.column.classOriginal[row] as number);
   }
 
+  /** The obfuscated name of an original class, or null. */
+  obfuscatedName(original: string): string | null {
+    const row = this.rowOfOriginal(original);
+    return row < 0 ? null : this.strings.get(this.column.classObfuscated[row] as number);
+  }
+
+  /** Every original method that an obfuscated name of a class may mean; inlined ones are not among them. */
+  methodsNamed(obfuscatedClass: string, obfuscatedMethod: string): MappedSignature[] {
+    const row = this.findClass(obfuscatedClass);
+    const method = row < 0 ? -1 : this.findMethod(row, obfuscatedMethod);
+    if (method < 0) return [];
+    const { methodEntries, entryName, entryResult, entryParameters } = this.column;
+    const text = (column: Uint32Array, entry: number) => {
+      const string = column[entry];
+      return string === undefined ? '' : this.strings.get(string);
+    };
+    return this.groups(methodEntries[method] as number, methodEntries[method + 1] as number, () => true).map(({ to }) => ({
+      name: text(entryName, to - 1),
+      result: text(entryResult, to - 1),
+      parameters: text(entryParameters, to - 1),
+    }));
+  }
+
+  /** Every original field, with its type, that an obfuscated name of a class may mean; indexes of before fields were kept have none. */
+  fieldsNamed(obfuscatedClass: string, obfuscatedField: string): { readonly name: string; readonly type: string }[] {
+    const row = this.findClass(obfuscatedClass);
+    const { classFields, fieldName, fieldOriginal, fieldType } = this.column;
+    if (row < 0 || classFields.length === 0) return [];
+    const found: { name: string; type: string }[] = [];
+    for (let field = classFields[row] as number; field < (classFields[row + 1] as number); field++)
+      if (this.strings.get(fieldName[field] as number) === obfuscatedField)
+        found.push({ name: this.strings.get(fieldOriginal[field] as number), type: this.strings.get(fieldType[field] as number) });
+    return found;
+  }
+
   /** Restores one frame. `line` is the line the frame printed; null or 0 when it printed none. */
   retrace(obfuscatedClass: string, obfuscatedMethod: string, printedLine: number | null, context: RetraceContext = {}): MappingMatch {
     const row = this.findClass(obfuscatedClass);
     if (row < 0) return { state: 'class-unknown' };
     const ownClass = this.strings.get(this.column.classOriginal[row] as number);
-    const method = this.find(
-      this.column.methodName,
-      obfuscatedMethod,
-      this.column.classMethods[row] as number,
-      this.column.classMethods[row + 1] as number,
-    );
+    const method = this.findMethod(row, obfuscatedMethod);
     if (method < 0) return { state: 'method-unknown', class: ownClass, file: this.fileOfRow(row) };
 
     const begin = this.column.methodEntries[method] as number;
@@ -202,8 +239,14 @@ export class MappingIndex {
   private sourceFile(originalClass: number): string | null {
     const known = this.sourceFiles.get(originalClass);
     if (known !== undefined) return known;
+    const row = this.rowOfOriginal(this.strings.get(originalClass));
+    const file = row < 0 ? null : this.fileOfRow(row);
+    this.sourceFiles.set(originalClass, file);
+    return file;
+  }
+
+  private rowOfOriginal(original: string): number {
     const { classByOriginal, classOriginal } = this.column;
-    const original = this.strings.get(originalClass);
     let low = 0;
     let high = classByOriginal.length;
     while (low < high) {
@@ -212,9 +255,7 @@ export class MappingIndex {
       else high = middle;
     }
     const row = classByOriginal[low];
-    const file = row !== undefined && classOriginal[row] === originalClass ? this.fileOfRow(row) : null;
-    this.sourceFiles.set(originalClass, file);
-    return file;
+    return row !== undefined && this.strings.get(classOriginal[row] as number) === original ? row : -1;
   }
 
   private fileOfRow(row: number): string | null {
@@ -224,6 +265,11 @@ export class MappingIndex {
 
   private findClass(obfuscated: string): number {
     return this.find(this.column.classObfuscated, obfuscated, 0, this.column.classObfuscated.length);
+  }
+
+  private findMethod(row: number, obfuscated: string): number {
+    const { methodName, classMethods } = this.column;
+    return this.find(methodName, obfuscated, classMethods[row] as number, classMethods[row + 1] as number);
   }
 
   /** Halves the sorted `[low, high)` part of a column of names; -1 when `wanted` is not there. */

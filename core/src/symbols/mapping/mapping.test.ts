@@ -25,8 +25,8 @@ function retrace(index: MappingIndex, className: string, method: string, line: n
 describe('a mapping line', () => {
   it.each([
     ['com.x.A -> a.b:', { type: 'class', original: 'com.x.A', obfuscated: 'a.b' }],
-    ['    int count -> a', { type: 'field' }],
-    ['    com.x.B[] all -> b', { type: 'field' }],
+    ['    int count -> a', { type: 'field', field: { obfuscated: 'a', originalName: 'count', fieldType: 'int' } }],
+    ['    com.x.B[] com.x.C.all -> b', { type: 'field', field: { obfuscated: 'b', originalName: 'all', fieldType: 'com.x.B[]' } }],
     ['# compiler: R8', { type: 'comment', text: 'compiler: R8' }],
     ['      # {"id":"x"}', { type: 'comment', text: '{"id":"x"}' }],
     ['  \r', { type: 'blank' }],

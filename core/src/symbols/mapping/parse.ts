@@ -14,10 +14,17 @@
 export type MappingLine =
   | { readonly type: 'class'; readonly original: string; readonly obfuscated: string }
   | { readonly type: 'method'; readonly method: MappedMethod }
-  | { readonly type: 'field' }
+  | { readonly type: 'field'; readonly field: MappedField }
   | { readonly type: 'comment'; readonly text: string }
   | { readonly type: 'blank' }
   | { readonly type: 'unknown' };
+
+export interface MappedField {
+  readonly obfuscated: string;
+  readonly originalName: string;
+  /** Type of the field, by its original name. */
+  readonly fieldType: string;
+}
 
 export interface MappedMethod {
   readonly obfuscated: string;
@@ -26,6 +33,8 @@ export interface MappedMethod {
   /** The class that declares the original method when it is another one: inlined or moved from there. */
   readonly originalClass: string | null;
   readonly originalName: string;
+  /** Type of the result, by its original name. */
+  readonly resultType: string;
   /** Parameter types separated by commas. */
   readonly parameters: string;
   /** Original lines: `start` alone is the line of a call that was inlined. */
@@ -67,7 +76,12 @@ function parseMember(source: string, obfuscated: string): MappingLine {
   const space = source.indexOf(' ', at);
   if (space < 0 || space === source.length - 1) return { type: 'unknown' };
   const open = source.indexOf('(', space);
-  if (open < 0) return range || source.includes(' ', space + 1) ? { type: 'unknown' } : { type: 'field' };
+  if (open < 0) {
+    if (range || source.includes(' ', space + 1)) return { type: 'unknown' };
+    // A field that another class declares is written with that class.
+    const originalName = source.slice(Math.max(space, source.lastIndexOf('.')) + 1);
+    return { type: 'field', field: { obfuscated, originalName, fieldType: source.slice(at, space) } };
+  }
   const close = source.indexOf(')', open);
   if (close < 0 || open === space + 1) return { type: 'unknown' };
 
@@ -93,6 +107,7 @@ function parseMember(source: string, obfuscated: string): MappingLine {
       range,
       originalClass: dot < 0 ? null : qualified.slice(0, dot),
       originalName: qualified.slice(dot + 1),
+      resultType: source.slice(at, space),
       parameters: source.slice(open + 1, close),
       originalStart,
       originalEnd,
