@@ -22,7 +22,17 @@ function build(changing: string, mappingOptions: readonly string[]) {
   const obfuscated = join(work, `${changing}-obfuscated`);
   const sources = changing === 'Before' ? ['Stories.java', 'Before.java'] : ['After.java'];
   const classPath = changing === 'Before' ? [] : ['-cp', join(work, 'Before-plain')];
-  run('javac', '-Xlint:-options', '-g:source,lines', '--release', '8', ...classPath, '-d', plain, ...sources.map((name) => join(here, name)));
+  run(
+    'javac',
+    '-Xlint:-options',
+    '-g:source,lines',
+    '--release',
+    '8',
+    ...classPath,
+    '-d',
+    plain,
+    ...sources.map((name) => join(here, name)),
+  );
   // What stays as it was, so that only the changed classes differ.
   if (changing === 'After') cpSync(join(work, 'Before-plain'), plain, { recursive: true, force: false });
   const jar = join(work, `${changing}.jar`);

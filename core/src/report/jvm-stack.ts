@@ -1,64 +1,108 @@
-import { type FoundReport, foundReport } from './found-report.ts';
-import { FrameRoom, type GrowingStack, wordCutStacks } from './frame-room.ts';
+import type { FoundReport } from './found-report.ts';
 import type { JvmFrame } from './frames.ts';
 import { parseJvmFrame } from './jvm-frame.ts';
-import { reportLimits } from './limits.ts';
-import type { ReportedException, ReportedThread } from './report.ts';
+import { JvmStackBuilder, type StackRelation } from './jvm-stack-builder.ts';
 
 /**
  * Reads what `java.lang.Throwable.printStackTrace` and the default uncaught-exception handler write.
  *
  * The text is a tree: `Caused by:` hangs on the exception of the same indentation, `Suppressed:` on the one a tab
  * to the left. `... n more` stands for the last n frames of that parent; they are filled in here, so that every
- * exception has its whole stack.
+ * exception has its whole stack. A message is free text and may hold lines that look like any of these.
  */
 export function readJvmStacks(lines: readonly string[]): FoundReport[] {
-  const stacks: StackBuilder[] = [];
-  let current: StackBuilder | null = null;
-  /** Lines since the last frame: a header with the further lines of its message, or talk between two stacks. */
-  let pending: string[] = [];
-
-  for (const line of lines) {
-    const announced = readAnnouncement(line);
-    if (announced) {
-      current = new StackBuilder(announced.thread, announced.header);
-      stacks.push(current);
-      pending = [];
-      continue;
-    }
-    const relation = readRelation(line);
-    if (relation && current) {
-      current.begin(relation);
-      continue;
-    }
-    const frame = readFrameLine(line);
-    const omitted = /^\s*\.\.\. (\d{1,6}) (?:more|common frames omitted)\s*$/.exec(line);
-    if (!frame && !omitted) {
-      if (current?.takesMessage) current.continueMessage(line);
-      else {
-        if (current && line.trim() !== '') current = null;
-        pending.push(line);
-        if (pending.length > headerSearchLines) pending.shift();
-      }
-      continue;
-    }
-    if (!current) {
-      const header = findHeader(pending);
-      if (!header) {
-        pending = [];
-        continue;
-      }
-      current = new StackBuilder(null, header.first, header.further);
-      stacks.push(current);
-    }
-    pending = [];
-    if (frame) current.addFrame(frame);
-    else if (omitted) current.addOmitted(Number(omitted[1]));
-  }
-  return stacks
+  const text = new TextReader(lines);
+  for (const line of isDoubleSpaced(lines) ? lines.filter((one) => one.trim() !== '') : lines) text.take(line);
+  return text.stacks
     .filter((stack) => stack.hasFrames)
     .slice(0, crashesPerText)
     .map((stack) => stack.finish());
+}
+
+const headerSearchLines = 60;
+const crashesPerText = 200;
+
+class TextReader {
+  readonly stacks: JvmStackBuilder[] = [];
+  private current: JvmStackBuilder | null = null;
+  /** Lines since the last frame: a header with the further lines of its message, or talk between two stacks. */
+  private pending: string[] = [];
+  /** The virtual machine writes frames behind a tab; where a text kept its tabs, a frame without one is quoted in a message. */
+  private readonly hasTabs: boolean;
+
+  constructor(lines: readonly string[]) {
+    this.hasTabs = lines.some((line) => line.startsWith('\tat '));
+  }
+
+  take(line: string): void {
+    const announced = readAnnouncement(line);
+    if (announced) {
+      this.begin(new JvmStackBuilder(announced.thread, announced.header));
+      return;
+    }
+    const inMessage = this.current?.takesMessage === true;
+    const relation = readRelation(line);
+    if (relation && ((this.current && !inMessage) || isSurelyHeader(relation.header))) {
+      // An exception may come without frames of its own.
+      if (!this.current || this.pending.some((one) => isQualifiedHeader(one.trim()))) this.beginAbove();
+      else if (this.pending.some((one) => one.trim() !== '')) this.takePendingAsMessage();
+      if (this.current) {
+        this.current.begin(relation, line);
+        this.pending = [];
+        return;
+      }
+    }
+    const frame = inMessage && this.hasTabs && !line.startsWith('\t') ? null : readFrameLine(line);
+    const omitted = /^\s*\.\.\. (\d{1,6}) (?:more|common frames omitted)\s*$/.exec(line);
+    if (frame) this.takeFrame(frame, line);
+    else if (omitted && this.current?.mayOmit) {
+      this.takePendingAsMessage();
+      this.current.addOmitted(Number(omitted[1]), line);
+      this.pending = [];
+    } else if (inMessage) this.current?.continueMessage(line);
+    else {
+      this.pending.push(line);
+      if (this.pending.length > headerSearchLines) this.pending.shift();
+    }
+  }
+
+  private takeFrame(frame: JvmFrame, line: string): void {
+    if (!this.current || this.pending.length > 0) {
+      if (!this.beginAbove()) this.takePendingAsMessage();
+    }
+    this.pending = [];
+    this.current?.addFrame(frame, line);
+  }
+
+  /** Begins the stack whose header stands in the lines since the last frame; false when there is none. */
+  private beginAbove(): boolean {
+    const header = findHeader(this.pending);
+    if (header) this.begin(new JvmStackBuilder(threadOf(this.pending), header.first, header.further, processOf(this.pending)));
+    return header !== null;
+  }
+
+  /** The log of other threads may stand inside a stack; other lines between frames belong to a message with a stack in it. */
+  private takePendingAsMessage(): void {
+    if (!this.pending.every(isLogLine)) this.current?.takeAsMessage(this.pending);
+  }
+
+  private begin(stack: JvmStackBuilder): void {
+    this.current = stack;
+    this.stacks.push(stack);
+    this.pending = [];
+  }
+}
+
+/** Whether somebody's clipboard put an empty line behind each line. */
+function isDoubleSpaced(lines: readonly string[]): boolean {
+  let apart = 0;
+  let together = 0;
+  for (let at = 0; at + 2 < lines.length && apart + together < 100; at++) {
+    if (!readFrameLine(lines[at] as string)) continue;
+    if (readFrameLine(lines[at + 1] as string)) together++;
+    else if ((lines[at + 1] as string).trim() === '' && readFrameLine(lines[at + 2] as string)) apart++;
+  }
+  return apart > 2 && together === 0;
 }
 
 /** `Exception in thread "name" type: message`; name and message may hold quotation marks, a type holds none. */
@@ -74,17 +118,18 @@ function readAnnouncement(line: string): { thread: string; header: string } | nu
   return first;
 }
 
-const headerSearchLines = 60;
-const crashesPerText = 200;
-const messageLines = 300;
+/** The thread that Android names above the stack of an exception that ended an app. */
+const threadOf = (lines: readonly string[]): string | null =>
+  lines.map((line) => fatalException.exec(line)?.[1]).findLast((name) => name !== undefined) ?? null;
 
-interface Relation {
-  readonly kind: 'cause' | 'suppressed';
-  readonly depth: number;
-  readonly header: string;
-}
+/** The process, which Android names below that. */
+const processOf = (lines: readonly string[]): string | null =>
+  lines.map((line) => /^\s*Process: (.+), PID: \d+\s*$/.exec(line)?.[1]).findLast((name) => name !== undefined) ?? null;
 
-function readRelation(line: string): Relation | null {
+/** The line in which Android names the thread that an exception ended. */
+export const fatalException = /^\s*(?:\*\*\* )?FATAL EXCEPTION(?: IN SYSTEM PROCESS)?: (.*?)\s*$/;
+
+function readRelation(line: string): StackRelation | null {
   const match = /^(\s*)(Caused by|Suppressed): (.*)$/.exec(line);
   if (!match || !isHeader(match[3] as string)) return null;
   return {
@@ -103,151 +148,35 @@ function readFrameLine(line: string): JvmFrame | null {
 /** Older releases of the coroutine library mark where a recovered stack is joined by a frame without a class, of backspaces. */
 const coroutineBoundary = /^\s*at [\u2408\s]*\(Coroutine boundary/;
 
-/** A type name, alone or with a message behind ": ". */
-const isHeader = (text: string): boolean => /^\[?[\p{L}_$][\p{L}\p{N}_$.-]*(:.*)?\s*$/u.test(text);
-/** The same, but surely a type: it has a package, or is named like one. */
-const isQualifiedHeader = (text: string): boolean =>
-  /^[\p{L}_$][\p{L}\p{N}_$]*(\.[\p{L}_$][\p{L}\p{N}_$-]*)+(:.*)?\s*$/u.test(text) ||
-  /^[\p{L}_$][\p{L}\p{N}_$]*(Exception|Error|Throwable)(:.*)?\s*$/u.test(text);
+/** What may follow the type of a header: its message, or what a `toString` of the exception's own puts in brackets. */
+const behindType = String.raw`(?::.*|[({\[].*)?\s*$`;
+const header = new RegExp(String.raw`^\[?[\p{L}_$][\p{L}\p{N}_$.-]*${behindType}`, 'u');
+const qualifiedHeader = new RegExp(String.raw`^[\p{L}_$][\p{L}\p{N}_$]*(?:\.[\p{L}_$][\p{L}\p{N}_$-]*)+${behindType}`, 'u');
+const namedHeader = new RegExp(String.raw`^[\p{L}_$][\p{L}\p{N}_$]*(?:Exception|Error|Throwable)${behindType}`, 'u');
 
-/** The header among the lines before a first frame: the first that names a type, else the line right above. */
+/** A type name, alone or with a message behind ": ". */
+const isHeader = (text: string): boolean => header.test(text);
+/** The same, but surely a type: it has a package, or is named like one. A frame that lost its "at" is none. */
+const isQualifiedHeader = (text: string): boolean =>
+  (qualifiedHeader.test(text) || namedHeader.test(text)) && !(text.includes('(') && parseJvmFrame(text)?.line);
+/** A type, or the short name that an obfuscator gives to one. */
+const isSurelyHeader = (text: string): boolean => isQualifiedHeader(text) || /^[a-zA-Z]{1,2}\d?(?::.*)?\s*$/.test(text);
+
+/** Lines as loggers begin them: with a time, a level, or something in brackets. */
+const isLogLine = (line: string): boolean =>
+  /^\s*(?:\d{1,4}[-:./]\d{1,2}[-:./T]|\[|\d{10,}\b|(?:[VDIWEF]\/|TRACE|DEBUG|INFO|WARN|WARNING|ERROR|SEVERE|FINE)\b)/.test(line);
+
+/**
+ * The header among the lines before a first frame: the first of the last paragraph that names a type; else, since a message may hold
+ * blank lines, the nearest above that does, and else the line right above the frame.
+ */
 function findHeader(lines: readonly string[]): { first: string; further: string[] } | null {
   const lastBlank = lines.findLastIndex((line) => line.trim() === '');
-  const near = lines.slice(lastBlank + 1);
-  let at = near.findIndex((line) => isQualifiedHeader(line.trim()));
-  if (at < 0 && isHeader((near.at(-1) ?? '').trim())) at = near.length - 1;
+  const above = (lines.at(-1) ?? '').trim();
+  let at = lines.findIndex((line, index) => index > lastBlank && isQualifiedHeader(line.trim()));
+  if (at < 0 && isSurelyHeader(above)) at = lines.length - 1;
+  if (at < 0) at = lines.findLastIndex((line) => isQualifiedHeader(line.trim()));
+  if (at < 0 && isHeader(above)) at = lines.length - 1;
   if (at < 0) return null;
-  return { first: (near[at] as string).trim(), further: near.slice(at + 1) };
+  return { first: (lines[at] as string).trim(), further: lines.slice(at + 1) };
 }
-
-/** A qualified type and its message; "[CIRCULAR REFERENCE: …]" is kept as the message of what it repeats. */
-function splitHeader(header: string): { type: string; message: string | null } {
-  const circular = /^\[CIRCULAR REFERENCE: ?(.*)\]$/.exec(header.trim());
-  const text = circular ? (circular[1] as string) : header.trimEnd();
-  const colon = text.indexOf(':');
-  const type = (colon < 0 ? text : text.slice(0, colon)).slice(0, reportLimits.nameCharacters) || 'unknown';
-  return { type, message: colon < 0 ? null : text.slice(colon + 1).replace(/^ /, '') };
-}
-
-interface Node extends GrowingStack<JvmFrame> {
-  readonly type: string;
-  message: string[] | null;
-  readonly relation: ReportedException['relation'];
-  readonly parent: Node | null;
-  readonly depth: number;
-  framesInCommon: number;
-  readonly children: Node[];
-}
-
-class StackBuilder {
-  private readonly root: Node;
-  private latest: Node;
-  /** The end of the chain that is open at each indentation, leftmost first. */
-  private readonly open: Node[];
-  private exceptions = 1;
-  private frames = 0;
-  private readonly room = new FrameRoom();
-  private readonly notes = new Set<string>();
-  takesMessage = true;
-
-  constructor(
-    private readonly thread: string | null,
-    header: string,
-    furtherMessage: readonly string[] = [],
-  ) {
-    this.root = this.node(header, 'thrown', null, 0);
-    this.latest = this.root;
-    this.open = [this.root];
-    for (const line of furtherMessage) this.continueMessage(line);
-  }
-
-  get hasFrames(): boolean {
-    return this.frames > 0 || this.exceptions > 1 || this.thread !== null;
-  }
-
-  private node(header: string, relation: Node['relation'], parent: Node | null, depth: number): Node {
-    const { type, message } = splitHeader(header);
-    return { type, message: message === null ? null : [message], relation, parent, depth, frames: [], framesInCommon: 0, children: [] };
-  }
-
-  continueMessage(line: string): void {
-    if (this.latest.message) {
-      this.latest.message.push(line);
-      this.takesMessage = this.latest.message.length < messageLines;
-    } else if (line.trim() !== '') this.latest.message = [line];
-  }
-
-  begin({ kind, depth, header }: Relation): void {
-    if (this.exceptions >= reportLimits.exceptions) {
-      this.notes.add(`only the first ${reportLimits.exceptions} exceptions were kept`);
-      return;
-    }
-    // A cause stands at the indentation of what it caused, a suppressed exception one step deeper.
-    const deepest = kind === 'cause' ? depth : depth - 1;
-    while (this.open.length > 1 && (this.open.at(-1) as Node).depth > deepest) this.open.pop();
-    const parent = this.open.at(-1) ?? this.root;
-    const node = this.node(header, kind, parent, kind === 'cause' ? parent.depth : depth);
-    parent.children.push(node);
-    if (kind === 'cause') this.open.pop();
-    this.open.push(node);
-    this.latest = node;
-    this.exceptions++;
-    this.takesMessage = true;
-  }
-
-  addFrame(frame: JvmFrame): void {
-    this.takesMessage = false;
-    this.frames++;
-    if (!this.room.push(this.latest, frame)) this.notes.add(wordCutStacks);
-  }
-
-  addOmitted(count: number): void {
-    this.takesMessage = false;
-    const parent = this.latest.parent;
-    if (!parent || this.latest.framesInCommon > 0) return;
-    const shared = parent.frames.slice(Math.max(0, parent.frames.length - count));
-    for (const frame of shared) this.addFrame(frame);
-    this.latest.framesInCommon = Math.min(shared.length, this.latest.frames.length);
-  }
-
-  finish(): FoundReport {
-    const ordered: Node[] = [];
-    const suppressed: Node[] = [];
-    const visitChain = (first: Node): void => {
-      for (let node: Node | undefined = first; node; node = node.children.find((child) => child.relation === 'cause')) {
-        ordered.push(node);
-        suppressed.push(...node.children.filter((child) => child.relation === 'suppressed'));
-      }
-    };
-    visitChain(this.root);
-    for (let next = suppressed.shift(); next; next = suppressed.shift()) visitChain(next);
-
-    return foundReport({
-      format: 'jvm-stack',
-      kind: 'crash',
-      exceptions: ordered.map((node) => ({
-        type: node.type,
-        message: node.message?.join('\n').trimEnd().slice(0, reportLimits.messageCharacters) ?? null,
-        relation: node.relation,
-        parent: node.parent ? ordered.indexOf(node.parent) : null,
-        frames: node.frames,
-        framesInCommon: node.framesInCommon,
-        ...(node.framesLeftOut && { framesLeftOut: node.framesLeftOut }),
-        stack: null,
-      })),
-      threads: this.thread === null ? [] : [crashedThread(this.thread)],
-      notes: [...this.notes],
-    });
-  }
-}
-
-/** The thread that threw; its stack is that of the exception. */
-const crashedThread = (name: string): ReportedThread => ({
-  name: name.slice(0, reportLimits.nameCharacters),
-  id: null,
-  crashed: true,
-  state: null,
-  waitsFor: null,
-  frames: [],
-  registers: {},
-});

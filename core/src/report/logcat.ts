@@ -1,5 +1,5 @@
 import type { CrashFileContext, FoundReport } from './found-report.ts';
-import { readJvmStacks } from './jvm-stack.ts';
+import { fatalException, readJvmStacks } from './jvm-stack.ts';
 import { readStacks } from './stack-readers.ts';
 import { isTombstone, readTombstoneText } from './tombstone-text.ts';
 
@@ -62,7 +62,7 @@ export function readLogcat(lines: readonly string[], context: CrashFileContext):
     const log = parseLogLine(line);
     if (!log) continue;
     const stream = `${log.process} ${log.tag}`;
-    const begins = log.tag === runtimeTag ? fatal.test(log.text) : tombstoneTag.test(log.tag) && /^(?:\*\*\* ){3,}/.test(log.text);
+    const begins = log.tag === runtimeTag ? fatalException.test(log.text) : tombstoneTag.test(log.tag) && /^(?:\*\*\* ){3,}/.test(log.text);
     const known = openBlocks.get(stream);
     if (known && !begins) known.text.push(log.text);
     else if (blocks.length < blocksPerLog) {
@@ -83,18 +83,10 @@ export function readLogcat(lines: readonly string[], context: CrashFileContext):
     .slice(0, 200);
 }
 
-const fatal = /^(?:\*\*\* )?FATAL EXCEPTION(?: IN SYSTEM PROCESS)?: (.*)$/;
-
 function readBlock({ tag, text }: Block): FoundReport[] {
   if (tombstoneTag.test(tag)) return isTombstone(text) ? [readTombstoneText(text)] : [];
   if (tag !== runtimeTag) return readStacks(text).filter((report) => report.exceptions.some((one) => one.frames.length > 0));
-  const thread = fatal.exec(text[0] ?? '')?.[1];
-  if (thread === undefined) return [];
-  const named = /^Process: (.+), PID: \d+$/.exec(text[1] ?? '');
-  const [first = '', ...rest] = text.slice(named || /^PID: \d+$/.test(text[1] ?? '') ? 2 : 1);
-  return readJvmStacks([`Exception in thread "${thread}" ${first}`, ...rest])
-    .slice(0, 1)
-    .map((report) => ({ ...report, process: named?.[1] ?? null }));
+  return fatalException.test(text[0] ?? '') ? readJvmStacks(text).slice(0, 1) : [];
 }
 
 /**
