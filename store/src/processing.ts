@@ -94,7 +94,7 @@ async function saveNeeds(transaction: Knex.Transaction, processed: readonly Proc
       version: report.version,
       build: report.build,
       symbol_id: need.symbolId ?? '',
-      symbol_key: need.symbolId === null ? '' : symbolKey(need.symbolId),
+      symbol_key: need.symbolId === null ? '' : symbolKey(need.kind, need.symbolId),
       name: need.name ?? '',
       found: need.found,
     })),

@@ -108,7 +108,7 @@ export async function markSymbolFileReady(
         app_id: file.appId,
         kind,
         symbol_id: symbolId,
-        symbol_key: symbolId === null ? null : symbolKey(symbolId),
+        symbol_key: symbolId === null ? null : symbolKey(kind, symbolId),
         name,
         summary: JSON.stringify(summary),
       })),
@@ -174,7 +174,7 @@ async function sendRoundAgain(
               byBuild.where({ symbol_key: '', version: file.version, build: file.build });
               if (part.name !== null) byBuild.whereIn('name', [part.name, '']);
             });
-            if (part.symbolId !== null) either.orWhereIn('symbol_key', wantedKeys(part.symbolId));
+            if (part.symbolId !== null) either.orWhereIn('symbol_key', wantedKeys(part.kind, part.symbolId));
           });
         });
     })
@@ -277,7 +277,11 @@ async function findTiedFiles(
     .where({ 'symbol_parts.app_id': appId, state: 'ready' })
     .where((tie) => {
       tie.where({ version, build });
-      if (symbolIds.length > 0) tie.orWhereIn('symbol_key', symbolIds.flatMap(wantedKeys));
+      if (symbolIds.length > 0)
+        tie.orWhereIn(
+          'symbol_key',
+          symbolIds.flatMap((id) => [...wantedKeys('code', id), ...wantedKeys('mapping', id)]),
+        );
     })
     .orderBy('symbol_files.id', 'desc')
     .select({
@@ -309,7 +313,11 @@ export async function symbolFileHasCome(
   const query = transaction('symbol_parts')
     .join('symbol_files', 'symbol_files.id', 'symbol_parts.file_id')
     .where({ 'symbol_parts.app_id': appId, 'symbol_parts.kind': kind, state: 'ready' });
-  if (symbolId !== null) query.whereIn('symbol_key', wantedKeys(symbolId));
+  if (symbolId !== null)
+    query.where((either) => {
+      either.whereIn('symbol_key', wantedKeys(kind, symbolId));
+      if (kind === 'mapping') either.orWhere({ symbol_key: null, version, build });
+    });
   else {
     query.where({ version, build });
     if (name !== null) query.where((either) => either.where({ 'symbol_parts.name': name }).orWhereNull('symbol_parts.name'));

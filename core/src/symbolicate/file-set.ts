@@ -1,5 +1,5 @@
 import type { SymbolIndex } from '../symbols/open-index.ts';
-import { symbolKey, wantedKeys } from '../symbols/symbol-id.ts';
+import { isWantedId } from '../symbols/symbol-id.ts';
 import type { SymbolFileKind } from './readable-report.ts';
 import { type SymbolSource, type SymbolTie, sourceFrom } from './symbol-source.ts';
 
@@ -24,8 +24,9 @@ export function chooseFile<File extends TiedFile>(
 ): File | null {
   const candidates = files.filter((file) => file.kind === kind);
   if (symbolId !== null) {
-    const keys = wantedKeys(symbolId);
-    return candidates.find((file) => file.symbolId !== null && keys.includes(symbolKey(file.symbolId))) ?? null;
+    const wanted = candidates.find((file) => file.symbolId !== null && isWantedId(kind, symbolId, file.symbolId));
+    // A mapping that somebody took the head off has no id any more.
+    return wanted ?? (kind === 'mapping' ? candidates.find((file) => file.symbolId === null && file.isOfBuild) : undefined) ?? null;
   }
   return candidates.find((file) => file.isOfBuild && fits(file, name, candidates)) ?? null;
 }

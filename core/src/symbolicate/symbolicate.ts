@@ -19,7 +19,10 @@ export function symbolicate(
   source: SymbolSource,
   rule: OurFramesRule,
 ): ReadableReport {
-  const stacks = new StackReader({ source, rule, needs: new Needs(), images: report.images ?? [] });
+  const stacks = new StackReader({ source, rule, needs: new Needs(), images: report.images ?? [] }, [
+    ...report.exceptions,
+    ...report.threads,
+  ]);
   const exceptions: ReadableException[] = [];
   for (const exception of report.exceptions) {
     const own = exception.frames.length - exception.framesInCommon;
@@ -57,7 +60,17 @@ function causesOf(exception: ReportedException, all: readonly ReportedException[
 const isCompiledDart = (frames: readonly Frame[]): boolean => frames.some((frame) => frame.runtime === 'dart' && frame.address !== null);
 
 class StackReader {
-  constructor(private readonly reading: Reading) {}
+  /** The one map id that frames of the report print; it stands for those that print none. */
+  private readonly mapId: string | null;
+
+  constructor(
+    private readonly reading: Reading,
+    stacks: readonly { readonly frames: readonly Frame[] }[],
+  ) {
+    const printed = new Set(stacks.flatMap(({ frames }) => frames.map((frame) => (frame.runtime === 'jvm' ? mapIdOf(frame) : null))));
+    printed.delete(null);
+    this.mapId = printed.size === 1 ? ([...printed][0] as string) : null;
+  }
 
   /** `thrown` is the class of the exception whose stack it is, as printed. */
   read(frames: readonly Frame[], thrown: string | null = null): ReadableFrame[] {
@@ -80,10 +93,10 @@ class StackReader {
   }
 
   private mappingFor(frame: JvmFrame): MappingIndex | null {
-    const mapId = mapIdOf(frame);
+    const mapId = mapIdOf(frame) ?? this.mapId;
     const mapping = this.reading.source.mapping(mapId);
     // A frame with nothing to restore asks for nothing, so builds that were never obfuscated miss nothing.
-    if (mapId !== null || (mapping ? mapping.className(frame.class) !== null : looksObfuscated(frame)))
+    if (mapIdOf(frame) !== null || (mapping ? mapping.className(frame.class) !== null : looksObfuscated(frame)))
       this.reading.needs.note({ kind: 'mapping', symbolId: mapId, name: null }, mapping !== null);
     return mapping;
   }
@@ -112,7 +125,7 @@ class StackReader {
   private mappingOf(frames: readonly Frame[]): MappingIndex | null {
     // Only the mapping's own runtime prints names that it could restore.
     if (frames.some((frame) => frame.runtime !== 'jvm')) return null;
-    const mapId = frames.map((frame) => (frame.runtime === 'jvm' ? mapIdOf(frame) : null)).find((id) => id !== null) ?? null;
+    const mapId = frames.map((frame) => (frame.runtime === 'jvm' ? mapIdOf(frame) : null)).find((id) => id !== null) ?? this.mapId;
     return this.reading.source.mapping(mapId);
   }
 

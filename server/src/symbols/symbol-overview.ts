@@ -1,5 +1,5 @@
 import type { SymbolFileKind, SymbolNeed } from '@rough-ember/core/symbolicate/readable-report';
-import { symbolKey, wantedKeys } from '@rough-ember/core/symbols/symbol-id';
+import { isWantedId } from '@rough-ember/core/symbols/symbol-id';
 import { compareVersions } from '@rough-ember/core/version/version-order';
 import type { App } from '@rough-ember/store/apps';
 import type { Database } from '@rough-ember/store/database';
@@ -106,7 +106,8 @@ export async function loadSymbolOverview(database: Database, app: App): Promise<
 /** Whether a part of a file is what a need asks for. */
 function fits(need: SymbolNeed & { version: string; build: string }, file: SymbolFile, part: SymbolPart): boolean {
   if (part.kind !== need.kind) return false;
-  if (need.symbolId !== null) return part.symbolId !== null && wantedKeys(need.symbolId).includes(symbolKey(part.symbolId));
+  if (need.symbolId !== null && (part.symbolId !== null || part.kind !== 'mapping'))
+    return part.symbolId !== null && isWantedId(part.kind, need.symbolId, part.symbolId);
   return (
     file.version === need.version && file.build === need.build && (part.name === null || need.name === null || part.name === need.name)
   );

@@ -72,6 +72,29 @@ describe('from an obfuscated crash to a readable case', () => {
   });
 });
 
+describe('a map id in place of the source file', () => {
+  it('finds its mapping, in short form too, when the version of the report was mistyped, whichever comes first', async () => {
+    const hash = '3f1c0a9be2d7685f4c3b2a19081726354f5e6d7c8b9a0f1e2d3c4b5a69788796';
+    const mapping = (id: string, method: string) =>
+      new TextEncoder().encode(
+        `# pg_map_id: ${id.slice(0, 7)}\n# pg_map_hash: SHA-256 ${id}\ncom.larkfield.Perch -> a:\n    1:1:void ${method}():7:7 -> b\n`,
+      );
+    const crash = (id: string, type: string) => `java.lang.${type}: x\n\tat a.b(r8-map-id-${id}:1)\n\tat a.b(SourceFile:1)\n`;
+    const named = async (where: string) =>
+      (await list()).cases.filter((item) => item.where === where).map(({ provisional }) => provisional);
+    await server.send('/intake/v1/file?version=1.9.l&build=991', crash(hash.slice(0, 7), 'Error') as BodyInit);
+    await server.settled();
+    await server.uploadSymbols(mapping(hash, 'land'), { version: '1.9.1', build: '991' });
+    await server.uploadSymbols(mapping(hash.replace(/^3/, '4'), 'start'), { version: '1.9.2', build: '992' });
+    await server.settled();
+    expect(await named('Perch.land')).toEqual([false]);
+    await server.send('/intake/v1/file?version=1.9.3&build=9', crash(hash, 'IllegalStateException') as BodyInit);
+    await server.settled();
+    expect(await named('Perch.land')).toEqual([false, false]);
+    expect(await named('Perch.start')).toEqual([]);
+  });
+});
+
 describe('from addresses to a readable case', () => {
   const binary = (name: string) => readFileSync(new URL(`../../../core/samples/binaries/built/${name}`, import.meta.url));
   const tombstone = (buildId: string) => `*** *** *** *** *** *** *** *** *** *** *** *** *** *** *** ***

@@ -181,9 +181,12 @@ export class MappingIndexBuilder {
       this.takeRecord(text);
       return;
     }
-    const header = /^(pg_map_id|compiler): *(\S.*)$/.exec(text);
-    if (header?.[1] === 'pg_map_id') this.mapId = (header[2] as string).slice(0, 200);
-    else if (header?.[1] === 'compiler') this.compiler = (header[2] as string).slice(0, 100);
+    const header = /^(pg_map_id|pg_map_hash|compiler): *(?:SHA-256 )?(\S.*)$/.exec(text);
+    // The id is the hash or its beginning; frames may print either.
+    if (header?.[1]?.startsWith('pg_map')) {
+      const id = (header[2] as string).slice(0, 200);
+      if (this.mapId === null || id.startsWith(this.mapId)) this.mapId = id;
+    } else if (header?.[1] === 'compiler') this.compiler = (header[2] as string).slice(0, 100);
   }
 
   private takeRecord(text: string): void {
