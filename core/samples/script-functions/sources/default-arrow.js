@@ -1,0 +1,5 @@
+import { fail } from './forms.js';
+
+export default () => {
+  fail('arrow'); //@ default
+};

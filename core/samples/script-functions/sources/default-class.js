@@ -1,0 +1,7 @@
+import { fail } from './forms.js';
+
+export default class {
+  open() {
+    fail('harbour'); //@ default.open
+  }
+}

@@ -1,0 +1,5 @@
+import { fail } from './forms.js';
+
+export default function () {
+  fail('greeting'); //@ default
+}
