@@ -58,6 +58,12 @@ export class ChainBuilder {
     if (target) this.add(target, frame);
   }
 
+  /** Says that the runtime itself left out frames behind those that an exception has so far. */
+  leaveOut(exception: number, count: number): void {
+    const target = this.exceptions[exception] as GrowingStack | undefined;
+    if (target) target.framesLeftOut ??= { after: target.frames.length, count };
+  }
+
   private add(stack: GrowingStack, frame: Frame): void {
     if (!this.room.push(stack, clip(frame))) this.note(wordCutStacks);
   }

@@ -88,6 +88,11 @@ class TextReader {
       this.omitted.push({ chain: this.chain, exception: this.exception, at, count: Number(omitted[1]) });
       return;
     }
+    const skipped = /^\s*\.\.\. skipping (\d{1,9}) frames\s*$/.exec(line);
+    if (skipped && this.chain && this.exception !== null) {
+      this.chain.leaveOut(this.exception, Number(skipped[1]));
+      return;
+    }
     if (/^\s*\[errors\]: \[\s*$/.test(line) && this.exception !== null) {
       this.aggregate = { parent: this.parentAt(indent), indent, members: 0 };
       return;

@@ -3,7 +3,7 @@ import type { DartFrame, DotnetFrame, Frame, JavascriptFrame, JvmFrame, NativeFr
 import { demangleFunction } from '../symbols/demangle/demangle.ts';
 import { writtenDotnetMethod } from './dotnet-names.ts';
 import type { OurFramesRule } from './our-frames.ts';
-import { isOurImage, isOurLibrary, isOurMethod, isOurScript } from './our-frames.ts';
+import { isHelper, isOurImage, isOurLibrary, isOurMethod, isOurScript } from './our-frames.ts';
 import type { ReadableFrame } from './readable-report.ts';
 
 /** A frame in the words that the runtime or the system already found for it. */
@@ -46,16 +46,19 @@ function readNative(frame: NativeFrame): Read {
 }
 
 function readJavascript(frame: JavascriptFrame): Read {
+  // A host that ships one bundle prints positions without naming it.
+  const isOurs = !frame.native && (frame.file === null ? frame.line !== null : isOurScript(frame.file));
+  // Offsets into byte code mean nothing to people; those of the engine's own are all there will ever be.
+  const isOffset = frame.bytecode && isOurs;
   const place = frame.bytecode ? ` ${frame.line}:${frame.column}` : '';
   return {
     function: frame.function ?? (frame.bytecode ? `${baseName(frame.file ?? '')}${place}`.trim() : '<anonymous>'),
     file: frame.file,
-    line: frame.bytecode ? null : frame.line,
-    column: frame.bytecode ? null : frame.column,
+    line: isOffset ? null : frame.line,
+    column: isOffset ? null : frame.column,
     inlined: false,
-    // A host that ships one bundle prints positions without naming it.
-    ours: !frame.native && (frame.file === null ? frame.line !== null : isOurScript(frame.file)),
-    status: frame.bytecode ? 'no-symbols' : 'as-written',
+    ours: isOurs && !isHelper(frame.function ?? ''),
+    status: isOffset ? 'no-symbols' : 'as-written',
   };
 }
 

@@ -1,8 +1,8 @@
-import type { JavascriptFrame } from '../report/frames.ts';
+import type { Frame, JavascriptFrame } from '../report/frames.ts';
 import { scriptName } from '../symbols/script-name.ts';
 import { readAsReported } from './as-reported.ts';
 import type { Reading } from './native.ts';
-import { isOurScript } from './our-frames.ts';
+import { isHelper, isOurScript } from './our-frames.ts';
 import type { ReadableFrame } from './readable-report.ts';
 
 /** Lines of source shown before and behind the line of a frame. */
@@ -28,13 +28,31 @@ export function readJavascriptFrame(frame: JavascriptFrame, rawIndex: number, { 
     file: found.source,
     line: found.line,
     column: found.column,
-    ours: !found.ignored && isOurScript(found.source ?? ''),
+    ours: !found.ignored && isOurScript(found.source ?? '') && !isHelper(found.function ?? ''),
     status: 'resolved',
     ...(lines ? { context: { firstLine: first, lines: lines.map((line) => line.slice(0, longestContextLine)) } } : {}),
   };
 }
 
-const isScript = (file: string | null): boolean => file === null || !/^(?:node:|internal\/|wasm:|native$|InternalBytecode\.js$)/.test(file);
+/**
+ * Where a map tells of other frames of a script and nothing of one, that one is code that a transpiler or bundler put in: nobody wrote
+ * it, and no file is missing.
+ */
+export function withoutAddedCode(readable: readonly ReadableFrame[], stack: readonly Frame[]): ReadableFrame[] {
+  const scriptOf = ({ rawIndex }: ReadableFrame) => {
+    const frame = stack[rawIndex];
+    return frame?.runtime === 'javascript' ? frame.file : undefined;
+  };
+  const covered = new Set(readable.filter((frame) => frame.status === 'resolved').map(scriptOf));
+  return readable.map((frame) =>
+    frame.status === 'not-covered' && frame.runtime === 'javascript' && covered.has(scriptOf(frame))
+      ? { ...frame, ours: false, status: 'as-written' }
+      : frame,
+  );
+}
+
+const isScript = (file: string | null): boolean =>
+  file === null || !/^(?:node:|internal\/|wasm:|native$|(?:.*\/)?InternalBytecode\.js$)/.test(file);
 
 /** Whether a frame shows the marks of a script that a bundler made: its own names and lines tell a developer nothing. */
 const looksBundled = ({ bytecode, file, column }: JavascriptFrame): boolean =>

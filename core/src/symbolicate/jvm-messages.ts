@@ -12,11 +12,11 @@ const className = String.raw`(?:\[+L)?${name}(?:[./]${name})*(?:\[\])*;?`;
 const patterns: Readonly<Record<Part, string>> = {
   class: className,
   owner: className,
-  member: String.raw`[^'"]{1,2000}?`,
-  owned: String.raw`[^'"]{1,2000}?`,
+  member: `[^'"]{1,2000}?`,
+  owned: `[^'"]{1,2000}?`,
   described: String.raw`[^\s'"()]{1,500}\([^\s'"()]{0,2000}\)[^\s'"]{1,500}?`,
   descriptors: String.raw`\[*(?:L[^\s;]+;|[BCDFIJSZV])`,
-  expression: String.raw`[^"]{1,2000}?`,
+  expression: '[^"]{1,2000}?',
   step: name,
   plain: name,
 };

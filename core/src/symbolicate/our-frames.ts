@@ -31,7 +31,29 @@ export const isOurImage = (image: string | null): boolean => image !== null && !
 
 /** Whether a script is the app's, not a package's or the engine's. */
 export const isOurScript = (file: string): boolean =>
-  !/(?:^|\/)node_modules\/|^node:|^internal\/|^\[native|^InternalBytecode\.js$/.test(file);
+  !/(?:^|\/)node_modules\/|^node:|^internal\/|^\[native|(?:^|\/)InternalBytecode\.js$/.test(file);
+
+/** Functions that transpilers and bundlers put into a script to do what the language of an engine lacks, without their underscores. */
+// biome-ignore format: one table
+const helpers: ReadonlySet<string> = new Set([
+  'applydecoratedinitializer', 'applydecs', 'arrayliketoarray', 'arraywithholes', 'arraywithoutholes', 'assertclassbrand', 'assertthisinitialized', 'asyncgenerator',
+  'asyncgeneratordelegate', 'asyncgeneratorstep', 'asynciterator', 'asynctogenerator', 'awaiter', 'awaitasyncgenerator', 'await', 'callsuper', 'checkinrhs', 'checkprivateredeclaration',
+  'classapplydescriptorget', 'classapplydescriptorset', 'classcallcheck', 'classprivatefieldget', 'classprivatefieldinitspec', 'classprivatefieldloosebase', 'classprivatefieldset',
+  'classprivategetter', 'classprivatemethodget', 'classprivatemethodinitspec', 'classprivatesetter', 'classstaticprivatefieldspecget', 'classstaticprivatemethodget', 'commonjs', 'commonjsmin', 'construct',
+  'createclass', 'createforofiteratorhelper', 'createforofiteratorhelperloose', 'createsuper', 'decorate', 'decorateclass', 'decorateelement', 'defaults', 'defineenumerableproperties', 
+  'defineproperty', 'defnormalprop', 'esm', 'esmmin', 'extends', 'forawait', 'generator', 'get', 'getprototypeof', 'importdefault', 'importstar', 'inherits', 'inheritsloose', 'instanceof',
+  'interoprequiredefault', 'interoprequirewildcard', 'isnativefunction', 'isnativereflectconstruct', 'iterabletoarray', 'iterabletoarraylimit', 'makegenerator', 'maybearraylike', 'name',
+  'newarrowcheck', 'next', 'noniterablerest', 'noniterablespread', 'objectdestructuringempty', 'objectspread', 'objectspread2', 'objectwithoutproperties', 'objectwithoutpropertiesloose',
+  'overloadyield', 'possibleconstructorreturn', 'privateadd', 'privateget', 'privatemethod', 'privateset', 'publicfield', 'read', 'readonlyerror', 'regenerator', 'regeneratorasync',
+  'regeneratorasyncgen', 'regeneratordefine', 'regeneratordefine2', 'regeneratorkeys', 'regeneratorruntime', 'regeneratorvalues', 'require', 'rest', 'runinitializers', 'set', 'setfunctionname',
+  'setprototypeof', 'slicedtoarray', 'spread', 'spreadarray', 'spreadarrays', 'spreadprops', 'spreadvalues', 'superget', 'superpropget', 'superpropset', 'superset', 'taggedtemplateliteral',
+  'taggedtemplateliteralloose', 'tdz', 'throw', 'toarray', 'tocommonjs', 'toconsumablearray', 'toesm', 'toprimitive', 'topropertykey', 'toproperty', 'tsgenerator', 'ts', 'typeof',
+  'unsupportediterabletoarray', 'values', 'webpackrequire', 'wrapasyncgenerator', 'wrapnativesuper', 'wrapregexp', 'writeonlyerror', 'yieldstar',
+]);
+
+/** Whether a function's name is that of a helper. They begin with an underscore, which people's functions of such names seldom do. */
+export const isHelper = (name: string): boolean =>
+  name === 'asyncGeneratorStep' || (name.startsWith('_') && helpers.has(name.replaceAll(/[_$]/g, '').replace(/\d+$/, '').toLowerCase()));
 
 const outsideLibraries = /^dart:|^package:(?:flutter|flutter_\w+|sky_engine|stack_trace|async|bloc|provider|riverpod|dio|http)\//;
 

@@ -4,7 +4,7 @@ import type { ObfuscationMapIndex } from '../symbols/dart/obfuscation-map.ts';
 import type { MappingIndex } from '../symbols/mapping/lookup.ts';
 import { namesObfuscatedType, restoreDartMessage, restoreDartTypes } from './dart-messages.ts';
 import { readDotnetFrame } from './dotnet.ts';
-import { readJavascriptFrame } from './javascript.ts';
+import { readJavascriptFrame, withoutAddedCode } from './javascript.ts';
 import { looksObfuscated, mapIdOf, readJvmFrame } from './jvm.ts';
 import { restoreMessage } from './jvm-messages.ts';
 import { type Reading, readCompiledDartFrame, readNativeFrame } from './native.ts';
@@ -74,7 +74,8 @@ class StackReader {
 
   /** `thrown` is the class of the exception whose stack it is, as printed. */
   read(frames: readonly Frame[], thrown: string | null = null): ReadableFrame[] {
-    return frames.flatMap((frame, rawIndex) => this.readFrame(frame, rawIndex, frames, thrown));
+    const readable = frames.flatMap((frame, rawIndex) => this.readFrame(frame, rawIndex, frames, thrown));
+    return withoutAddedCode(readable, frames);
   }
 
   private readFrame(frame: Frame, rawIndex: number, stack: readonly Frame[], thrown: string | null): ReadableFrame | ReadableFrame[] {

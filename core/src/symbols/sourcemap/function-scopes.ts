@@ -25,7 +25,7 @@ export function findFunctionScopes(source: string, fileName: string): ScopeStart
     // Not this language; or nested so deeply that the parser's own recursion gave up.
     return null;
   }
-  return scopesOf(program);
+  return scopesOf(program, source);
 }
 
 function parserOptions(fileName: string): ParserOptions {
@@ -52,6 +52,8 @@ interface Position {
 
 interface SyntaxNode {
   readonly type: string;
+  readonly start?: number | null;
+  readonly end?: number | null;
   readonly loc?: { readonly start: Position; readonly end: Position } | null;
   readonly [key: string]: unknown;
 }
@@ -73,6 +75,8 @@ const functionTypes: ReadonlySet<string> = new Set([
 interface Surroundings {
   /** Name that the place gives to a function or class written there. */
   readonly given: string | null;
+  /** Where the name stands, from which on code belongs to a function written there. */
+  readonly givenFrom: Position | null;
   readonly className: string | null;
   readonly functionName: string | null;
 }
@@ -83,37 +87,61 @@ interface Range {
   readonly name: string;
 }
 
-function scopesOf(program: SyntaxNode): ScopeStart[] {
+/** The name of what runs when a class is made into an object: its constructor, also one that nobody wrote, and its fields. */
+const constructorOf = (className: string): string => `new ${className}`;
+/** The name of what runs once for a class: its static blocks and static fields. */
+const staticPartOf = (className: string): string => `${className}.<static>`;
+
+function scopesOf(program: SyntaxNode, source: string): ScopeStart[] {
   const ranges: Range[] = [];
+  const add = (node: SyntaxNode, name: string, from?: Position | null) => {
+    if (node.loc) ranges.push({ start: from ?? node.loc.start, end: node.loc.end, name });
+  };
+  const nothing = { given: null, givenFrom: null };
   const waiting: { node: SyntaxNode; around: Surroundings }[] = [
-    { node: program, around: { given: null, className: null, functionName: null } },
+    { node: program, around: { ...nothing, className: null, functionName: null } },
   ];
   let visited = 0;
   for (let next = waiting.pop(); next && visited++ < maximumNodes; next = waiting.pop()) {
     const { node, around } = next;
-    let inside: Surroundings = { ...around, given: null };
-    if (functionTypes.has(node.type) && node.loc) {
-      const name = functionName(node, around);
-      ranges.push({ start: node.loc.start, end: node.loc.end, name });
-      inside = { given: null, className: null, functionName: name };
+    let inside: Surroundings = { ...around, ...nothing };
+    if (functionTypes.has(node.type)) {
+      const name = functionName(node, around, source);
+      add(node, name, around.givenFrom);
+      inside = { ...nothing, className: null, functionName: name };
     } else if (node.type === 'ClassDeclaration' || node.type === 'ClassExpression') {
-      inside = { ...inside, className: nameOf(node.id) ?? around.given ?? 'class' };
-    } else if ((node.type === 'ClassProperty' || node.type === 'ClassPrivateProperty') && around.className)
-      inside = { ...inside, given: `${around.className}.${keyName(node) ?? anonymous}` };
-    else if (node.type === 'ClassBody') inside = around;
-    for (const { child, given } of childrenOf(node, inside.given, around.given))
-      waiting.push({ node: child, around: { ...inside, given } });
+      const className = nameOf(node.id) ?? around.given ?? 'class';
+      add(node, constructorOf(className));
+      // What a class extends, and what stands before it, is looked at where the class is written.
+      for (const outside of [node.superClass, ...decorators(node)]) if (isNode(outside)) add(outside, around.functionName ?? topLevel);
+      inside = { ...inside, className };
+    } else if (isClassProperty(node) && around.className) {
+      if (isNode(node.value) && !functionTypes.has(node.value.type))
+        add(node.value, node.static === true ? staticPartOf(around.className) : constructorOf(around.className));
+      inside = { ...inside, given: `${around.className}.${keyName(node, source) ?? anonymous}` };
+    } else if (node.type === 'ClassBody') inside = around;
+    for (const { child, given, givenFrom = null } of childrenOf(node, { ...around, given: inside.given }, around.given, source))
+      waiting.push({ node: child, around: { ...inside, given, givenFrom } });
+    // A computed key is worked out where the class is written.
+    if (around.className !== null && isNode(node.key) && node.computed === true) add(node.key, around.functionName ?? topLevel);
   }
   return flatten(ranges);
 }
 
-function functionName(node: SyntaxNode, { given, className, functionName: outer }: Surroundings): string {
+const isClassProperty = ({ type }: SyntaxNode): boolean =>
+  type === 'ClassProperty' || type === 'ClassPrivateProperty' || type === 'ClassAccessorProperty';
+
+const decorators = (node: SyntaxNode): unknown[] => (Array.isArray(node.decorators) ? node.decorators : []);
+
+function functionName(node: SyntaxNode, { given, className, functionName: outer }: Surroundings, source: string): string {
+  const owner = className ?? 'class';
   if (node.type === 'ClassMethod' || node.type === 'ClassPrivateMethod') {
+    if (node.kind === 'constructor') return constructorOf(owner);
     const accessor = node.kind === 'get' || node.kind === 'set' ? `${node.kind} ` : '';
-    return `${accessor}${className ?? 'class'}.${keyName(node) ?? anonymous}`;
+    return `${accessor}${owner}.${keyName(node, source) ?? anonymous}`;
   }
-  if (node.type === 'StaticBlock') return `${className ?? 'class'}.<static>`;
-  if (node.type === 'ObjectMethod') return keyName(node) ?? anonymous;
+  if (node.type === 'StaticBlock') return staticPartOf(owner);
+  if (node.type === 'ObjectMethod') return keyName(node, source) ?? anonymous;
   const own = nameOf(node.id) ?? given;
   if (own) return own;
   return outer === null || outer.endsWith(anonymous) ? (outer ?? anonymous) : `${outer}.${anonymous}`;
@@ -122,23 +150,28 @@ function functionName(node: SyntaxNode, { given, className, functionName: outer 
 /** The nodes inside a node, each with the name that its place gives to a function there. */
 function* childrenOf(
   node: SyntaxNode,
-  given: string | null,
+  { given }: Surroundings,
   givenToCall: string | null,
-): Generator<{ child: SyntaxNode; given: string | null }> {
+  source: string,
+): Generator<{ child: SyntaxNode; given: string | null; givenFrom?: Position | null }> {
   const names = new Map<unknown, string | null>();
+  let givenFrom: Position | null = null;
   switch (node.type) {
     case 'VariableDeclarator':
       names.set(node.init, nameOf(node.id));
+      givenFrom = node.loc?.start ?? null;
       break;
     case 'AssignmentExpression':
     case 'AssignmentPattern':
       names.set(node.right, nameOf(node.left));
       break;
     case 'ObjectProperty':
-      names.set(node.value, keyName(node));
+      names.set(node.value, keyName(node, source));
+      if (node.computed !== true) givenFrom = node.loc?.start ?? null;
       break;
     case 'ClassProperty':
     case 'ClassPrivateProperty':
+    case 'ClassAccessorProperty':
       names.set(node.value, given);
       break;
     case 'ExportDefaultDeclaration':
@@ -162,7 +195,8 @@ function* childrenOf(
     if (key === 'loc' || key === 'tokens' || key === 'comments' || key === 'errors' || key === 'extra' || key.endsWith('Comments'))
       continue;
     const value = node[key];
-    for (const one of Array.isArray(value) ? value : [value]) if (isNode(one)) yield { child: one, given: names.get(one) ?? null };
+    for (const one of Array.isArray(value) ? value : [value])
+      if (isNode(one)) yield { child: one, given: names.get(one) ?? null, givenFrom: names.has(one) ? givenFrom : null };
   }
 }
 
@@ -179,11 +213,16 @@ function nameOf(value: unknown): string | null {
   return null;
 }
 
-function keyName(node: SyntaxNode): string | null {
+const longestKey = 60;
+
+/** The name of a property as it is written; a computed one in its brackets. */
+function keyName(node: SyntaxNode, source: string): string | null {
   const { key } = node;
-  if (!isNode(key) || node.computed === true) return isNode(key) && key.type === 'StringLiteral' ? (key.value as string) : null;
+  if (!isNode(key)) return null;
   if (key.type === 'StringLiteral' || key.type === 'NumericLiteral') return String(key.value);
-  return nameOf(key);
+  if (node.computed !== true) return nameOf(key);
+  const written = source.slice(key.start ?? 0, key.end ?? 0);
+  return written === '' || written.length > longestKey || written.includes('\n') ? null : `[${written}]`;
 }
 
 const before = (a: Position, b: Position): boolean => a.line < b.line || (a.line === b.line && a.column < b.column);

@@ -228,7 +228,7 @@ describe('names of functions', () => {
     ['const api = { "fetch-all": async () => { fail(); } };', 'fetch-all'],
     ['class A { static #b = () => { fail(); }; }', 'A.#b'],
     ['const B = class { set size(v: number) { fail(); } };', 'set B.size'],
-    ['class C { constructor() { fail(); } }', 'C.constructor'],
+    ['class C { constructor() { fail(); } }', 'new C'],
     ['class D { static { fail(); } }', 'D.<static>'],
     ['function outer() { return list.map((x) => { fail(); }); }', 'outer.<anonymous>'],
     ['function outer() { then(() => then(() => { fail(); })); }', 'outer.<anonymous>'],
