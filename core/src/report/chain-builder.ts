@@ -58,6 +58,14 @@ export class ChainBuilder {
     if (target) this.add(target, frame);
   }
 
+  /** Lines that were taken for frames belong to the message, and the frames are still to come. */
+  takeIntoMessage(exception: number, lines: readonly string[]): void {
+    const target = this.exceptions[exception];
+    if (!target) return;
+    const message = [...(target.message === null ? [] : [target.message]), ...lines].join('\n').slice(0, reportLimits.messageCharacters);
+    this.exceptions[exception] = { ...target, message: printable(message), frames: [] };
+  }
+
   /** Says that the runtime itself left out frames behind those that an exception has so far. */
   leaveOut(exception: number, count: number): void {
     const target = this.exceptions[exception] as GrowingStack | undefined;

@@ -13,7 +13,9 @@ export function unfoldEmbeddedStacks(report: FoundReport, readStacks: (lines: re
     const lines = (carrier.message ?? '').split('\n');
     if (lines.length < 2) continue;
     const embedded = readStacks(lines)[0];
-    if (!embedded || embedded.exceptions.every((one) => one.frames.length === 0)) continue;
+    // An error of the same runtime prints its own causes; in its message a stack is nothing but text.
+    const runtime = embedded?.exceptions.find((one) => one.frames.length > 0)?.frames[0]?.runtime;
+    if (!embedded || runtime === undefined || runtime === carrier.frames[0]?.runtime) continue;
     const offset = report.exceptions.length;
     const room = Math.min(reportLimits.exceptions - offset, embedded.exceptions.length);
     const causes = embedded.exceptions.slice(0, room).map(

@@ -1,6 +1,7 @@
 import type { JavascriptFrame } from './frames.ts';
 
-const plain = (known: Partial<JavascriptFrame>): JavascriptFrame => ({
+/** A frame of a script of which only some things are known. */
+export const plainJavascriptFrame = (known: Partial<JavascriptFrame>): JavascriptFrame => ({
   runtime: 'javascript',
   function: null,
   file: null,
@@ -23,7 +24,7 @@ const nowhere: Location = { file: null, line: null, column: null, bytecode: fals
 /** What stands between the parentheses, or after the @; null when it is no place in a script. */
 function parseLocation(text: string): Location | null {
   if (text === 'native' || text === '[native code]') return { ...nowhere, native: true };
-  if (text === '<anonymous>' || text === 'unknown location' || /^index \d+$/.test(text)) return nowhere;
+  if (text === '<anonymous>' || text === 'unknown location' || text === 'unknown:0:0' || /^index \d+$/.test(text)) return nowhere;
   const address = /^address at (.*):(\d{1,9}):(\d{1,15})$/.exec(text);
   if (address) return { ...nowhere, file: address[1] as string, line: Number(address[2]), column: Number(address[3]), bytecode: true };
   const module = /^(wasm:\/\/.*|.*\.wasm):(?:wasm-function\[\d+\]):0x([0-9a-f]{1,12})$/.exec(text);
@@ -57,11 +58,11 @@ export function parseAtFrame(line: string): JavascriptFrame | null {
   const open = rest.indexOf(' (');
   if (open > 0 && rest.endsWith(')')) {
     const location = parseLocation(rest.slice(open + 2, -1));
-    return location && plain({ ...location, function: nameOf(rest.slice(0, open)), async: isAsync });
+    return location && plainJavascriptFrame({ ...location, function: nameOf(rest.slice(0, open)), async: isAsync });
   }
   const location = rest.includes('(') && !rest.startsWith('eval at ') ? null : parseLocation(rest);
   if (!location || (location.line === null && !location.native)) return null;
-  return plain({ ...location, async: isAsync });
+  return plainJavascriptFrame({ ...location, async: isAsync });
 }
 
 /**
@@ -74,19 +75,22 @@ export function parseAtSignFrame(line: string, strict: boolean): JavascriptFrame
   const at = findAt(text);
   if (at < 0) {
     if (strict) return null;
-    if (text === '[native code]') return plain({ native: true });
-    return /^(https?|file|capacitor|app|asset|content):\/\/\S+:\d+:\d+$/.test(text) ? plain({ ...(parseLocation(text) ?? {}) }) : null;
+    if (text === '[native code]') return plainJavascriptFrame({ native: true });
+    return /^(https?|file|capacitor|app|asset|content):\/\/\S+:\d+:\d+$/.test(text)
+      ? plainJavascriptFrame({ ...(parseLocation(text) ?? {}) })
+      : null;
   }
   const before = text.slice(0, at);
   const isAsync = /^(?:async\*|\w+\*)/.test(before);
   const called = before.replace(/^\w+\*/, '');
   const behind = text.slice(at + 1);
-  if (behind === '') return strict || /\s/.test(called.replace(/ code$/, '')) ? null : plain({ function: nameOf(called), async: isAsync });
+  if (behind === '')
+    return strict || /\s/.test(called.replace(/ code$/, '')) ? null : plainJavascriptFrame({ function: nameOf(called), async: isAsync });
   const location = parseLocation(behind);
   if (!location || (location.line === null && !location.native)) return null;
   // "mail me@host: 12" is no frame; a name has no blank, but for the engines' own words.
   if (/\s/.test(called) && !/^(global|module|eval|function|anonymous) code$|^(get|set|async|bound) \S+$/i.test(called)) return null;
-  return plain({ ...location, function: nameOf(called), async: isAsync });
+  return plainJavascriptFrame({ ...location, function: nameOf(called), async: isAsync });
 }
 
 /** The @ between name and place: the first one, since addresses may hold more ("…/@scope/pkg.js:1:2"). */

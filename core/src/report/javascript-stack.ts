@@ -1,91 +1,103 @@
 import { ChainBuilder } from './chain-builder.ts';
+import { type ComponentRun, findComponentRuns } from './component-stack.ts';
 import { type FoundReport, foundReport } from './found-report.ts';
 import type { JavascriptFrame } from './frames.ts';
 import { parseAtFrame, parseAtSignFrame } from './javascript-frame.ts';
+import { dedent, findHeader, namesError, readHeader, saysRejection } from './javascript-header.ts';
 
 const reportsPerText = 200;
 const headerSearchLines = 60;
+/** Lines of frames that are kept to become a message, should they turn out to be quoted in one. */
+const quotedLines = 100;
 
 /**
  * Reads what JavaScript engines write of an error: the dialect with "at" (V8, and byte-code engines for mobile apps), the
- * one with "@" (SpiderMonkey and JavaScriptCore), `[cause]` and `[errors]` as Node prints them, "Caused by:", component
- * stacks, unhandled rejections, and thrown values that are no errors.
+ * one with "@" (SpiderMonkey and JavaScriptCore), errors as consoles and inspectors print them, with their fields, causes and
+ * lists of errors, component stacks, unhandled rejections, and thrown values that are no errors.
  */
 export function readJavascriptStacks(lines: readonly string[]): FoundReport[] {
-  const text = new TextReader();
-  for (const line of lines) text.take(line);
+  const text = new TextReader(lines);
+  const runs = new Map(findComponentRuns(lines).map((run) => [run.from, run]));
+  for (let at = 0; at < lines.length; ) {
+    const run = runs.get(at);
+    if (run) text.takeComponents(run, lines[at] as string);
+    else text.take(lines[at] as string);
+    at = run?.to ?? at + 1;
+  }
   const found = text.finish();
   return found.length > 0 ? found : readThrownValue(lines);
 }
 
-/** A frame of either dialect; the looser forms count only inside a stack that has begun. */
-function parseFrame(line: string, insideStack: boolean): JavascriptFrame | null {
-  // Node prints what an error carries behind its last frame: "at f (a.js:1:2) {", and commas in a list of errors.
-  const bare = line.replace(/(?: \{|,)\s*$/, '');
-  return parseAtFrame(bare) ?? parseAtSignFrame(bare, !insideStack);
+/** An error whose fields may still follow. */
+interface OpenError {
+  readonly exception: number;
+  readonly indent: number;
+  /** The list of errors among its fields that is open: how far it is indented, and how many errors it had. */
+  list: { readonly indent: number; members: number } | null;
 }
-
-/** "in List (created by App)", "in List (at screen.js:12)", "in List": one element of a component stack. */
-function parseComponent(line: string): JavascriptFrame | null {
-  const match = /^\s+in ([\w$.]{1,200})(?: \((?:created by [\w$.]+|at ([^()]{1,1000}?):(\d{1,9}))\))?\s*$/.exec(line);
-  if (!match) return null;
-  const [, name = null, file = null, at] = match;
-  return {
-    runtime: 'javascript',
-    function: name,
-    file,
-    line: at ? Number(at) : null,
-    column: null,
-    bytecode: false,
-    native: false,
-    async: false,
-    evalOrigin: null,
-  };
-}
-
-const componentHeader = /^\s*(?:The above error occurred in|This error is located at:|Component Stack:|Error Component Stack)/i;
 
 class TextReader {
   private readonly reports: { chain: ChainBuilder; rejected: boolean }[] = [];
   private chain: ChainBuilder | null = null;
   private exception: number | null = null;
-  private components: JavascriptFrame[] | null = null;
   /** Exceptions that are open, by how far their text is indented; outermost first. */
-  private open: { exception: number; indent: number }[] = [];
-  private aggregate: { parent: number; indent: number; members: number } | null = null;
+  private open: OpenError[] = [];
   private pending: string[] = [];
+  /** The frames of the open exception as they were written. */
+  private written: string[] = [];
+  /** A console said behind the last frame that fields of the error follow. */
+  private hasFields = false;
   private readonly omitted: { chain: ChainBuilder; exception: number; at: number; count: number }[] = [];
+  /** Where frames are written with "at", what looks like one with "@" is part of a message. */
+  private readonly writesAt: boolean;
+
+  constructor(lines: readonly string[]) {
+    this.writesAt = lines.some((line) => /^\s+at /.test(line) && parseAtFrame(line) !== null);
+  }
 
   take(line: string): void {
-    const component = this.components ? (parseComponent(line) ?? parseFrame(line, true)) : null;
-    if (component) {
-      this.components?.push(component);
+    const frame = this.parseFrame(line);
+    if (!frame) {
+      this.takeBetweenFrames(line);
       return;
     }
-    if (this.components && this.components.length > 0 && line.trim() !== '') this.endComponents();
-    if (this.components === null && (componentHeader.test(line) || (this.chain && parseComponent(line)))) {
-      this.components = [];
-      const first = parseComponent(line);
-      if (first) this.components.push(first);
-      return;
+    if (this.exception === null || this.pending.some((one) => one.trim() !== '')) this.beginOrContinue();
+    this.pending = [];
+    this.hasFields = / \{\s*$/.test(line);
+    if (this.written.length < quotedLines) this.written.push(line);
+    this.chain?.frame(this.exception, frame);
+  }
+
+  /** A frame of either dialect; the looser forms count only inside a stack that has begun. */
+  private parseFrame(line: string): JavascriptFrame | null {
+    // Node prints what an error carries behind its last frame: "at f (a.js:1:2) {", and commas in a list of errors.
+    const bare = line.replace(/(?: \{|,)\s*$/, '');
+    const isInside = this.exception !== null && this.pending.length === 0;
+    return parseAtFrame(bare) ?? (this.writesAt ? null : parseAtSignFrame(bare, !isInside));
+  }
+
+  /** A stack of components belongs to the error above it, or is a report of its own. */
+  takeComponents({ frames }: ComponentRun, heading: string): void {
+    if (this.pending.some(namesError)) this.begin();
+    if (this.chain)
+      this.chain.thread({ name: 'Component stack', id: null, crashed: false, state: null, waitsFor: null, registers: {} }, frames);
+    else {
+      const said = /^\s*(?:in|at) /.test(heading) ? null : heading.trim() || null;
+      const chain = this.newChain(false);
+      const exception = chain.begin({ type: 'component stack', message: said });
+      for (const frame of frames) chain.frame(exception, frame);
+      this.chain = null;
     }
-    if (this.components) return;
-    const frame = parseFrame(line, this.exception !== null && this.pending.length === 0);
-    if (frame) {
-      if (this.exception === null || this.pending.some((one) => one.trim() !== '')) this.begin();
-      this.pending = [];
-      if (this.chain && this.exception !== null) this.chain.frame(this.exception, frame);
-      return;
-    }
-    this.takeBetweenFrames(line);
+    this.pending = [];
   }
 
   private takeBetweenFrames(line: string): void {
     const indent = line.length - line.trimStart().length;
-    const omitted = /^\s*\.\.\. (\d{1,6}) lines matching cause stack trace \.\.\.$/.exec(line);
+    const omitted = /^\s*\.\.\. (\d{1,6}) lines matching cause stack trace \.\.\.(?: \{)?$/.exec(line);
     if (omitted && this.chain && this.exception !== null) {
       const at = this.chain.exceptions[this.exception]?.frames.length ?? 0;
       this.omitted.push({ chain: this.chain, exception: this.exception, at, count: Number(omitted[1]) });
+      this.hasFields ||= line.endsWith('{');
       return;
     }
     const skipped = /^\s*\.\.\. skipping (\d{1,9}) frames\s*$/.exec(line);
@@ -93,30 +105,42 @@ class TextReader {
       this.chain.leaveOut(this.exception, Number(skipped[1]));
       return;
     }
-    if (/^\s*\[errors\]: \[\s*$/.test(line) && this.exception !== null) {
-      this.aggregate = { parent: this.parentAt(indent), indent, members: 0 };
+    if (/^\s*(?:\[errors\]|[\w$]+): \[\s*$/.test(line) && this.exception !== null) {
+      const owner = this.ownerAt(indent);
+      if (owner) owner.list = { indent, members: 0 };
       return;
     }
-    if (this.aggregate && /^\s*\],?\s*$/.test(line) && indent <= this.aggregate.indent) {
-      this.aggregate = null;
-      return;
-    }
+    if (/^\s*\],?\s*$/.test(line)) for (const one of this.open) if (one.list && indent <= one.list.indent) one.list = null;
     if (/^(?:\s*Stack:|\s*[\]}],?|Node\.js v[\d.]+)\s*$/.test(line)) return;
     if (this.exception !== null && line.trim() === '' && this.pending.length === 0) return;
     this.pending.push(line);
     if (this.pending.length > headerSearchLines) this.pending.shift();
   }
 
-  private parentAt(indent: number): number {
+  /** The error whose fields are indented so far. */
+  private ownerAt(indent: number): OpenError | undefined {
     while (this.open.length > 1 && (this.open.at(-1)?.indent ?? 0) >= indent) this.open.pop();
-    return this.open.at(-1)?.exception ?? 0;
+    return this.open.at(-1);
   }
 
-  /** Begins the exception whose header stands in the lines since the last frame. */
+  /** Begins the exception whose header stands in the lines since the last frame, or finds that they are in the midst of a message. */
+  private beginOrContinue(): void {
+    const [first = ''] = this.pending;
+    const mayContinue =
+      this.chain !== null && this.exception !== null && this.writesAt && !this.hasFields && !this.pending.some((one) => one.trim() === '');
+    if (!mayContinue || this.pending.some(namesError) || isLog(first)) this.begin();
+    else {
+      const { indent } = this.open.at(-1) ?? { indent: 0 };
+      const quoted = [...this.written, ...this.pending].map((one) => dedent(one, Math.max(0, indent)));
+      this.chain?.takeIntoMessage(this.exception as number, quoted);
+      this.written = [];
+    }
+  }
+
   private begin(): void {
     const loose = this.takeLooseFrames();
     this.beginException();
-    for (const frame of loose) if (this.chain) this.chain.frame(this.exception, frame);
+    for (const frame of loose) this.chain?.frame(this.exception, frame);
   }
 
   /** JavaScriptCore prints frames of evaluated code as "rule@", which only a real frame behind them tells from a message. */
@@ -132,42 +156,50 @@ class TextReader {
   }
 
   private beginException(): void {
-    const header = findHeader(this.pending);
-    const cause = /^(\s*)(?:\[cause\]: |Caused by:? )(.*)$/.exec(header.lines[0] ?? '');
-    if (cause && this.chain && this.exception !== null) {
-      const indent = (cause[1] as string).length || this.open.length;
-      const parent = cause[1] === '' ? this.exception : this.parentAt(indent);
-      this.enter(this.chain.begin(readHeader([cause[2] as string, ...header.lines.slice(1)]), 'cause', parent), indent);
+    const { key, indent, lines } = findHeader(this.pending);
+    const isField =
+      this.chain !== null &&
+      this.exception !== null &&
+      indent > (this.open[0]?.indent ?? 0) &&
+      (this.hasFieldsAt(indent) || key === 'cause');
+    if (this.chain && this.exception !== null && (isField || (key === 'cause' && indent === 0))) {
+      // "Caused by:" without indentation hangs on the exception before.
+      const owner = indent === 0 ? undefined : this.ownerAt(indent);
+      const parent = owner?.exception ?? this.exception;
+      const { list } = owner ?? {};
+      const isMember = list !== null && list !== undefined && indent > list.indent;
+      const relation = isMember
+        ? list.members++ === 0
+          ? 'cause'
+          : 'suppressed'
+        : key !== null && meansCause.test(key)
+          ? 'cause'
+          : 'suppressed';
+      this.enter(this.chain.begin(readHeader(lines), relation, parent), indent === 0 ? this.open.length : indent);
       return;
     }
-    const indent = (header.lines[0] ?? '').search(/\S/);
-    if (this.aggregate && this.chain && indent > this.aggregate.indent) {
-      const { parent } = this.aggregate;
-      this.parentAt(indent);
-      const relation = this.aggregate.members++ === 0 ? 'cause' : 'suppressed';
-      this.enter(this.chain.begin(readHeader(header.lines), relation, parent), indent);
-      return;
-    }
-    this.chain = new ChainBuilder();
-    this.aggregate = null;
+    this.enter(this.newChain(this.pending.some(saysRejection)).begin(readHeader(lines)), indent === 0 ? -1 : indent);
+  }
+
+  private hasFieldsAt(indent: number): boolean {
+    return this.hasFields || this.open.some((one) => one.list !== null && indent > one.list.indent) || this.open.length > 1;
+  }
+
+  private newChain(rejected: boolean): ChainBuilder {
+    const chain = new ChainBuilder();
+    this.chain = chain;
     this.open = [];
-    this.reports.push({ chain: this.chain, rejected: this.pending.some(saysRejection) });
-    this.enter(this.chain.begin(readHeader(header.lines)), -1);
+    this.reports.push({ chain, rejected });
+    return chain;
   }
 
   private enter(exception: number | null, indent: number): void {
     this.exception = exception;
-    if (exception !== null) this.open.push({ exception, indent });
-  }
-
-  private endComponents(): void {
-    if (this.chain && this.components && this.components.length > 0)
-      this.chain.thread({ name: 'Component stack', id: null, crashed: false, state: null, waitsFor: null, registers: {} }, this.components);
-    this.components = null;
+    this.written = [];
+    if (exception !== null) this.open.push({ exception, indent, list: null });
   }
 
   finish(): FoundReport[] {
-    this.endComponents();
     this.restoreOmitted();
     return this.reports.slice(0, reportsPerText).map(({ chain, rejected }) =>
       foundReport({
@@ -181,9 +213,9 @@ class TextReader {
     );
   }
 
-  /** Node leaves out of an error's stack what its cause's stack has too, but for the first and the last of the run. */
+  /** Node leaves out of an error's stack what its cause's stack has too, but for the first and the last of the run; innermost first. */
   private restoreOmitted(): void {
-    for (const { chain, exception, at, count } of this.omitted.slice(0, 64)) {
+    for (const { chain, exception, at, count } of this.omitted.slice(0, 64).reverse()) {
       const stack = chain.exceptions[exception]?.frames ?? [];
       const cause = chain.exceptions.find((one) => one.parent === exception && one.relation === 'cause')?.frames ?? [];
       const before = JSON.stringify(stack[at - 1]);
@@ -195,47 +227,11 @@ class TextReader {
   }
 }
 
-const saysRejection = (line: string): boolean => /\(in promise\)|unhandled (?:promise )?rejection/i.test(line);
+/** Fields of an error that hold what brought it about. */
+const meansCause = /cause|original|inner|reason|source|previous|error$/i;
 
-const errorType = /^(?:[\p{L}_$][\p{L}\p{N}_$.]*(?:Error|Exception|Warning|Violation)|Error|Invariant Violation)(?=:|\s*$|, stack:| \[)/u;
-const prefixes = [
-  /^\s+/,
-  /^Uncaught (?:\(in promise\)\s*)?(?:exception: )?/,
-  /^(?:Unhandled JS Exception|Unhandled (?:promise )?rejection|Exception|JavaScript error: .*, line \d+): /i,
-  /^\S{1,500}(?: line \d+ > \w+)?:\d+:\d+ (?:uncaught exception: )?/,
-  /^Error: Uncaught (?:\(in promise\))?: /,
-];
-
-const stripPrefixes = (line: string): string => prefixes.reduce((rest, prefix) => rest.replace(prefix, ''), line);
-
-/** The lines of a header: from the first that names an error, else the last that says anything. */
-function findHeader(pending: readonly string[]): { lines: string[] } {
-  const named = pending.findIndex(
-    (line) =>
-      errorType.test(stripPrefixes(line.replace(/^\s*(?:\[cause\]: |Caused by:? )/, ''))) || /^\s*(?:\[cause\]: |Uncaught )/.test(line),
-  );
-  if (named >= 0) return { lines: pending.slice(named) };
-  const last = pending.findLastIndex((line) => line.trim() !== '');
-  return { lines: last < 0 ? [] : [pending[last] as string] };
-}
-
-/** Type and message of a header. What was thrown without being an error has no type; its text is the message. */
-function readHeader(lines: readonly string[]): { type: string; message: string | null } {
-  const [first = '', ...further] = lines;
-  const constructed = /^\(new (\w+)\("(.*?)"(?:, .*)?\)\)$/.exec(stripPrefixes(first));
-  if (constructed) return { type: constructed[1] as string, message: constructed[2] as string };
-  const whole = [stripPrefixes(first), ...further]
-    .join('\n')
-    .trimEnd()
-    .replace(/,? stack:\s*$/, '');
-  const type = errorType.exec(whole)?.[0];
-  if (type === undefined) return { type: thrownValue, message: whole || null };
-  const message = whole.slice(type.length).replace(/^(?: \[[\w-]+\])?:? ?/, '');
-  return { type, message: message === '' ? null : message };
-}
-
-/** What stands in place of a type when no error was thrown, but any other value. */
-export const thrownValue = 'thrown value';
+/** Lines of a log, which may stand between the frames of a stack. */
+const isLog = (line: string): boolean => /^\s*(?:\d{1,4}[-:./]\d|\[|(?:TRACE|DEBUG|INFO|LOG|WARN|WARNING|ERROR)\b)/.test(line);
 
 /** A value that is no error has no stack; what the engine says of it is all there is. */
 function readThrownValue(lines: readonly string[]): FoundReport[] {

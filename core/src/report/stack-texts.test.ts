@@ -254,3 +254,28 @@ describe('texts that only look like stacks', () => {
     expect(problemOf(text)).toMatchObject({ code: 'no-crash' });
   });
 });
+
+describe('an error of a script inside an exception of its host', () => {
+  const scripts = [
+    ["TypeError: null is not an object (evaluating 'a.b'), js engine: hermes, stack:", 'trim@1:233\nrender@1:91\nanonymous@1:1810'],
+    ['Error: several\nlines, stack:', 'trim@4128:233\nrender@4119:91\n<unknown>@35:1810'],
+    [
+      'RangeError: no clip',
+      '    at trim (address at index.android.bundle:1:233)\n    at render (address at index.android.bundle:1:91)\n    at anonymous (address at index.android.bundle:1:1810)',
+    ],
+  ] as const;
+
+  it.each(scripts)('%s decides by type, message and stack', (header, stack) => {
+    const [type = '', ...words] = header.split(': ');
+    const message = words.join(': ').replace(/(?:, js engine: hermes)?, stack:$/, '');
+    for (const text of [
+      `com.facebook.react.common.JavascriptException: ${header}\n${stack}\n\n\tat com.facebook.react.modules.core.ExceptionsManagerModule.reportException(ExceptionsManagerModule.java:72)\n\tat java.lang.reflect.Method.invoke(Native Method)\n`,
+      `Exception in thread "mqt_native_modules" java.lang.RuntimeException: ${header}\n${stack}\n\tat com.larkfield.host.Bridge.fail(Bridge.java:3)\n`,
+    ]) {
+      const [host, script] = onlyReport(text).exceptions;
+      expect(host?.frames.every((frame) => frame.runtime === 'jvm')).toBe(true);
+      expect(script).toMatchObject({ type, message, relation: 'cause', parent: 0 });
+      expect(script?.frames.map((frame) => frame.runtime === 'javascript' && (frame.function ?? ''))).toEqual(['trim', 'render', '']);
+    }
+  });
+});
