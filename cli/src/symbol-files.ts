@@ -2,7 +2,7 @@ import { mkdtempSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:
 import { tmpdir } from 'node:os';
 import { basename, join } from 'node:path';
 import { MalformedInput } from '@rough-ember/core/bytes/byte-reader';
-import { readHead } from '@rough-ember/core/bytes/byte-source';
+import { type ByteSource, readHead, sourceOf } from '@rough-ember/core/bytes/byte-source';
 import type { Result } from '@rough-ember/core/result';
 import type { TiedFile } from '@rough-ember/core/symbolicate/file-set';
 import { isZip, readArchive } from '@rough-ember/core/symbols/archive';
@@ -13,6 +13,8 @@ import { readSplitFile } from '@rough-ember/core/symbols/elf/index-elf';
 import { sectionsOf } from '@rough-ember/core/symbols/index-file';
 import { type IndexedPart, indexSymbolFile } from '@rough-ember/core/symbols/index-symbol-file';
 import { openSymbolIndex, type SymbolIndex } from '@rough-ember/core/symbols/open-index';
+import { unpackedName, unpackedSource } from '@rough-ember/core/symbols/packed';
+import { holdsMap } from '@rough-ember/core/symbols/sourcemap/script-with-map';
 import { CommandProblem } from './command-problem.ts';
 import { withFileSource } from './file-source.ts';
 import { wordFileError } from './read-file.ts';
@@ -22,7 +24,7 @@ const headBytes = 64 * 1024;
 
 /** What kind of symbol file it is, or why it is none; reads its first bytes only. */
 export const detectFile = (path: string): Promise<Result<SymbolFileFormat>> =>
-  withFileSource(path, async (source) => detectSymbolFile(await readHead(source, headBytes)));
+  withFileSource(path, async (source) => detectSymbolFile(await readHead(source, headBytes), basename(path)));
 
 /** A symbol file that was found: where it lies, and how a person knows it, which of an unpacked one is its archive. */
 export interface FoundSymbolFile {
@@ -67,7 +69,8 @@ async function findInFolder(folder: string): Promise<FoundSymbolFile[]> {
       continue;
     }
     const detected = await detectFile(path);
-    if (detected.ok && isCalledSo(path, detected.value)) found.push({ path, label: path, format: detected.value });
+    if (detected.ok && (await withFileSource(path, (source) => isMeant(path, detected.value, source))))
+      found.push({ path, label: path, format: detected.value });
   }
   return found;
 }
@@ -83,8 +86,8 @@ async function findInArchive(path: string): Promise<FoundSymbolFile[]> {
     try {
       for (const entry of await readArchive(source)) {
         const bytes = await entry.read();
-        const detected = detectSymbolFile(bytes.subarray(0, headBytes));
-        if (!detected.ok || !isCalledSo(entry.path, detected.value)) continue;
+        const detected = await detectSymbolFile(bytes.subarray(0, headBytes), basename(entry.path));
+        if (!detected.ok || !(await isMeant(entry.path, detected.value, sourceOf(bytes)))) continue;
         unpackedFolder ??= makeUnpackedFolder();
         // A folder of its own for each, as two of one name are common in an archive.
         const folder = mkdtempSync(join(unpackedFolder, 'file-'));
@@ -106,10 +109,12 @@ function makeUnpackedFolder(): string {
   return folder;
 }
 
-/** JSON is everywhere; among files that nobody named, only one that is called a map is taken for one. */
-function isCalledSo(path: string, format: SymbolFileFormat): boolean {
-  if (format === 'sourcemap') return /\.map$/i.test(path);
-  return format !== 'obfuscation-map' || /obfuscation[-_.]?map[^/]*\.json$/i.test(path);
+/** JSON and scripts are everywhere; among files that nobody named, only what is called a map, or holds one, is taken for one. */
+async function isMeant(path: string, format: SymbolFileFormat, source: ByteSource): Promise<boolean> {
+  const name = unpackedName(path);
+  if (format === 'sourcemap') return /\.map$/i.test(name);
+  if (format === 'script') return holdsMap(await unpackedSource(source));
+  return format !== 'obfuscation-map' || /obfuscation[-_.]?map[^/]*\.json$/i.test(name);
 }
 
 /** Reads a symbol file and makes its indexes. */
@@ -120,13 +125,13 @@ export async function indexFile(path: string, splits: readonly DwarfSections[] =
 }
 
 /** Packages of split debug information hold functions, but no addresses: they only complete the image they belong to. */
-const isSplit = ({ path }: FoundSymbolFile): boolean => /\.dw[op]$/.test(path);
+const isSplit = ({ path }: FoundSymbolFile): boolean => /\.dw[op]$/.test(unpackedName(path));
 
 async function readSplits(found: readonly FoundSymbolFile[]): Promise<DwarfSections[]> {
   const splits: DwarfSections[] = [];
   for (const { path, label } of found)
     try {
-      splits.push((await withFileSource(path, (source) => readSplitFile(source, new Warnings()))).sections);
+      splits.push((await withFileSource(path, async (source) => readSplitFile(await unpackedSource(source), new Warnings()))).sections);
     } catch (error) {
       if (error instanceof MalformedInput) throw new CommandProblem(`${label}: ${error.message}`);
       throw error;

@@ -8,13 +8,16 @@ declare class TextEncoder {
   encodeInto(source: string, destination: Uint8Array): { read: number; written: number };
 }
 
+/** Base64 as in HTML, "atob": one letter for each byte. */
+declare function atob(text: string): string;
+
 // What the core uses of streams (WHATWG Streams and Compression).
 interface ReadableStreamReader<Chunk> {
   read(): Promise<{ done: false; value: Chunk } | { done: true; value?: undefined }>;
   cancel(): Promise<void>;
 }
 declare class ReadableStream<Chunk> {
-  constructor(source: { pull(controller: { enqueue(chunk: Chunk): void; close(): void }): void });
+  constructor(source: { pull(controller: { enqueue(chunk: Chunk): void; close(): void }): void | Promise<void> });
   getReader(): ReadableStreamReader<Chunk>;
   pipeThrough(transform: DecompressionStream): ReadableStream<Uint8Array>;
 }

@@ -1,6 +1,7 @@
 import { Decompress } from 'fzstd';
 import xz from 'xz-decompress';
 import { MalformedInput } from './byte-reader.ts';
+import type { ByteSource } from './byte-source.ts';
 
 const stepBytes = 1 << 20;
 
@@ -42,21 +43,65 @@ export function unpackZstandard(packed: Uint8Array, sizeBytes: number): Uint8Arr
 }
 
 /** An .xz file of unknown size, up to a limit. */
-export async function unpackXz(packed: Uint8Array, maximumBytes: number): Promise<Uint8Array> {
+export const unpackXz = (packed: Uint8Array, maximumBytes: number): Promise<Uint8Array> =>
+  gather(new xz.XzReadableStream(streamOf(packed)), maximumBytes, 'an xz stream');
+
+/** A gzip file (RFC 1952) of unknown size, up to a limit. */
+export const unpackGzip = (packed: ByteSource, maximumBytes: number): Promise<Uint8Array> =>
+  gather(streamOfSource(packed).pipeThrough(new DecompressionStream('gzip')), maximumBytes, 'a gzip file');
+
+/** As much as the first bytes of a gzip file unpack to; nothing where they are damaged at once. */
+export async function unpackGzipHead(head: Uint8Array, maximumBytes: number): Promise<Uint8Array> {
   const parts: Uint8Array[] = [];
   let sizeBytes = 0;
-  for await (const chunk of chunksOf(new xz.XzReadableStream(streamOf(packed)))) {
+  try {
+    for await (const chunk of chunksOf(streamOf(head).pipeThrough(new DecompressionStream('gzip')))) {
+      parts.push(chunk.slice());
+      sizeBytes += chunk.length;
+      if (sizeBytes >= maximumBytes) break;
+    }
+  } catch (error) {
+    // The end of a head is the middle of the file.
+    if (!(error instanceof MalformedInput)) throw error;
+  }
+  return joined(parts, sizeBytes).subarray(0, maximumBytes);
+}
+
+async function gather(stream: ReadableStream<Uint8Array>, maximumBytes: number, what: string): Promise<Uint8Array> {
+  const parts: Uint8Array[] = [];
+  let sizeBytes = 0;
+  for await (const chunk of chunksOf(stream)) {
     sizeBytes += chunk.length;
-    if (sizeBytes > maximumBytes) throw new MalformedInput(`an xz stream unpacks to more than ${maximumBytes} bytes`, 0);
+    if (sizeBytes > maximumBytes) throw new MalformedInput(`${what} unpacks to more than ${maximumBytes} bytes`, 0);
     parts.push(chunk.slice());
   }
-  const unpacked = new Uint8Array(sizeBytes);
+  return joined(parts, sizeBytes);
+}
+
+function joined(parts: readonly Uint8Array[], sizeBytes: number): Uint8Array {
+  const whole = new Uint8Array(sizeBytes);
   let at = 0;
   for (const part of parts) {
-    unpacked.set(part, at);
+    whole.set(part, at);
     at += part.length;
   }
-  return unpacked;
+  return whole;
+}
+
+/** Reads a source in steps, as they are wanted. */
+function streamOfSource(source: ByteSource): ReadableStream<Uint8Array<ArrayBuffer>> {
+  let at = 0;
+  return new ReadableStream({
+    async pull(controller) {
+      if (at >= source.sizeBytes) {
+        controller.close();
+        return;
+      }
+      const length = Math.min(stepBytes, source.sizeBytes - at);
+      controller.enqueue((await source.read(at, length)) as Uint8Array<ArrayBuffer>);
+      at += length;
+    },
+  });
 }
 
 /** Gives the bytes in steps, so that a stream that unpacks to too much is stopped early. */

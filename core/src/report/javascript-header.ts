@@ -7,7 +7,7 @@ const bracket = String.raw`(?: \[(?<bracket>[\w$ .-]{1,200})\])?`;
 const behindType = String.raw`(?=:|\s*$|,? stack:|, js engine:| \{)`;
 /** A name that says by itself that it is one of an error, or that a console has marked as one. */
 const errorName = new RegExp(
-  String.raw`^(?<name>${identifier}(?:Error|Exception|Warning|Violation|Failure)|Error|Invariant Violation|DOMException)${bracket}${behindType}`,
+  `^(?<name>${identifier}(?:Error|Exception|Warning|Violation|Failure)|Error|Invariant Violation|DOMException)${bracket}${behindType}`,
   'u',
 );
 const markedName = new RegExp(String.raw`^(?<name>${identifier}) \[(?<bracket>${identifier})\]${behindType}`, 'u');

@@ -13,12 +13,14 @@ import { indexMachO } from './macho/index-macho.ts';
 import { slicesOf } from './macho/macho-file.ts';
 import { MappingIndexBuilder } from './mapping/index-builder.ts';
 import type { MappingSummary } from './mapping/index-layout.ts';
+import { unpackedName, unpackedSource } from './packed.ts';
 import { type AssemblySummary, indexAssembly } from './pdb/assembly-index.ts';
 import { indexPdb, type PdbSummary } from './pdb/pdb-index.ts';
 import { readAssemblyFile } from './pdb/pe-file.ts';
 import { scriptName } from './script-name.ts';
 import { indexSourceMap } from './sourcemap/index-builder.ts';
 import type { SourceMapSummary } from './sourcemap/index-layout.ts';
+import { mapInside } from './sourcemap/script-with-map.ts';
 
 export type SymbolFileProblem = 'not-a-symbol-file' | 'damaged-symbol-file' | 'nothing-inside';
 
@@ -40,22 +42,22 @@ const chunkBytes = 1 << 20;
  * `splits` are the packages at hand that may hold the functions of its units.
  */
 export async function indexSymbolFile(
-  source: ByteSource,
-  { fileName, splits = [], progress }: { fileName: string; splits?: readonly DwarfSections[]; progress?: Progress },
+  given: ByteSource,
+  { fileName: givenName, splits = [], progress }: { fileName: string; splits?: readonly DwarfSections[]; progress?: Progress },
 ): Promise<Result<IndexedPart[], SymbolFileProblem>> {
-  const head = await readHead(source, 64 * 1024);
-  const detected = detectSymbolFile(head);
+  const detected = await detectSymbolFile(await readHead(given, 64 * 1024), givenName);
   if (!detected.ok) return detected;
+  const fileName = unpackedName(givenName);
   try {
+    const source = await unpackedSource(given);
     switch (detected.value) {
       case 'mapping':
         return await indexMappingSource(source, progress);
-      case 'sourcemap': {
-        const indexed = indexSourceMap(await source.read(0, source.sizeBytes), progress ? { progress } : {});
-        if (!indexed.ok) return failure('damaged-symbol-file', indexed.problem.message);
-        const { file, debugId } = indexed.value.summary;
-        const name = file === null ? fileName.replace(/\.map$/, '') : scriptName(file);
-        return success([{ kind: 'sourcemap', name, symbolId: debugId, built: indexed.value }]);
+      case 'sourcemap':
+        return indexMap(await readWhole(source), fileName.replace(/\.map$/, ''), progress);
+      case 'script': {
+        const inside = mapInside(await readWhole(source));
+        return inside.ok ? indexMap(inside.value, fileName, progress, 'of the script') : failure('nothing-inside', inside.problem.message);
       }
       case 'elf':
         if (await isSplitFile(source))
@@ -80,6 +82,20 @@ export async function indexSymbolFile(
     if (error instanceof MalformedInput) return failure('damaged-symbol-file', `the file is damaged: ${error.message}`);
     throw error;
   }
+}
+
+/** A map that names no script is of the one that its file is named after; one inside a script is of that script. */
+function indexMap(
+  bytes: Uint8Array,
+  script: string,
+  progress: Progress | undefined,
+  named: 'by itself' | 'of the script' = 'by itself',
+): Result<IndexedPart[], SymbolFileProblem> {
+  const indexed = indexSourceMap(bytes, progress ? { progress } : {});
+  if (!indexed.ok) return failure('damaged-symbol-file', indexed.problem.message);
+  const { file, debugId } = indexed.value.summary;
+  const name = file === null || named === 'of the script' ? script : scriptName(file);
+  return success([{ kind: 'sourcemap', name, symbolId: debugId, built: indexed.value }]);
 }
 
 async function indexMappingSource(source: ByteSource, progress: Progress | undefined): Promise<Result<IndexedPart[], SymbolFileProblem>> {

@@ -9,6 +9,7 @@ import { readSplitFile } from '@rough-ember/core/symbols/elf/index-elf';
 import { writeIndexFile } from '@rough-ember/core/symbols/index-file';
 import { indexSymbolFile, type SymbolFileProblem } from '@rough-ember/core/symbols/index-symbol-file';
 import { openSymbolIndex, type SymbolIndex } from '@rough-ember/core/symbols/open-index';
+import { unpackedSource } from '@rough-ember/core/symbols/packed';
 
 /** Where a symbol file lies, and where its indexes: each part at this path with its number behind it. */
 export interface SymbolFilePaths {
@@ -61,7 +62,7 @@ async function readSplits(paths: readonly string[]): Promise<DwarfSections[]> {
   for (const path of paths) {
     const file = await open(path);
     try {
-      splits.push((await readSplitFile(await sourceOfFile(file), new Warnings())).sections);
+      splits.push((await readSplitFile(await unpackedSource(await sourceOfFile(file)), new Warnings())).sections);
     } finally {
       await file.close();
     }

@@ -39,7 +39,7 @@ export async function receiveSymbolFile(
     throw new ApiError('bad-request', 'Give "version" and "build" together, or neither for a file that carries its own id.');
   const detected = { format: null as SymbolFileFormat | null };
   const kept = await services.symbols.keep(
-    checkedHead(chunks, (format) => {
+    checkedHead(chunks, name, (format) => {
       detected.format = format;
     }),
   );
@@ -58,26 +58,30 @@ export async function receiveSymbolFile(
 }
 
 /** Passes chunks on once the head of the file was seen to be that of a symbol file. */
-async function* checkedHead(chunks: AsyncIterable<Buffer>, detected: (format: SymbolFileFormat) => void): AsyncGenerator<Buffer> {
+async function* checkedHead(
+  chunks: AsyncIterable<Buffer>,
+  name: string,
+  detected: (format: SymbolFileFormat) => void,
+): AsyncGenerator<Buffer> {
   let head: Buffer | null = Buffer.alloc(0);
   for await (const chunk of chunks) {
     if (head === null) yield chunk;
     else {
       head = Buffer.concat([head, chunk]);
       if (head.length < headBytes) continue;
-      detected(formatOf(head));
+      detected(await formatOf(head, name));
       yield head;
       head = null;
     }
   }
   if (head !== null) {
-    detected(formatOf(head));
+    detected(await formatOf(head, name));
     yield head;
   }
 }
 
-function formatOf(head: Buffer): SymbolFileFormat {
-  const detected = detectSymbolFile(head);
+async function formatOf(head: Buffer, name: string): Promise<SymbolFileFormat> {
+  const detected = await detectSymbolFile(head, name);
   if (!detected.ok) throw new ApiError('not-a-symbol-file', detected.problem.message);
   return detected.value;
 }
@@ -85,6 +89,7 @@ function formatOf(head: Buffer): SymbolFileFormat {
 const kindOf: Readonly<Record<SymbolFileFormat, SymbolFileKind>> = {
   mapping: 'mapping',
   sourcemap: 'sourcemap',
+  script: 'sourcemap',
   elf: 'code',
   'mach-o': 'code',
   'portable-pdb': 'pdb',

@@ -2,6 +2,8 @@ import { MalformedInput } from '@rough-ember/core/bytes/byte-reader';
 import { sourceOf } from '@rough-ember/core/bytes/byte-source';
 import { isZip, readArchive } from '@rough-ember/core/symbols/archive';
 import { detectSymbolFile, type SymbolFileFormat } from '@rough-ember/core/symbols/detect';
+import { unpackedSource } from '@rough-ember/core/symbols/packed';
+import { holdsMap } from '@rough-ember/core/symbols/sourcemap/script-with-map';
 
 /** A symbol file a person chose or dropped, looked at before it is sent. */
 export interface ChosenFile {
@@ -42,7 +44,7 @@ export async function lookAt(files: readonly File[]): Promise<Chosen> {
       }
       continue;
     }
-    const detected = detectSymbolFile(head);
+    const detected = await detectSymbolFile(head, file.name);
     if (detected.ok) chosen.push({ key: keyOf(file.name, file.size), file, format: detected.value });
     else passedOver.push({ name: file.name, reason: detected.problem.message });
   }
@@ -56,8 +58,9 @@ async function lookIntoArchive(archive: File): Promise<ChosenFile[]> {
     // JSON is everywhere; only what is called a map is taken for one.
     if (/\.json$/i.test(entry.path) && !/obfuscation[-_.]?map/i.test(entry.path)) continue;
     const bytes = await entry.read();
-    const detected = detectSymbolFile(bytes.subarray(0, headBytes));
-    if (!detected.ok || (detected.value === 'sourcemap' && !/\.map$/i.test(entry.path))) continue;
+    const detected = await detectSymbolFile(bytes.subarray(0, headBytes), entry.path);
+    if (!detected.ok || (detected.value === 'sourcemap' && !/\.map(?:\.gz)?$/i.test(entry.path))) continue;
+    if (detected.value === 'script' && !(await holdsMap(await unpackedSource(sourceOf(bytes))))) continue;
     const file = new File([bytes as BlobPart], entry.path.replace(/^.*\//, ''));
     found.push({ key: keyOf(`${archive.name}/${entry.path}`, file.size), file, format: detected.value });
   }
@@ -68,11 +71,12 @@ const keyOf = (path: string, sizeBytes: number): string => `${path} ${sizeBytes}
 
 /** Files that only a version and build can tie. */
 export const needsBuild = ({ format }: ChosenFile): boolean =>
-  format === 'mapping' || format === 'sourcemap' || format === 'obfuscation-map';
+  format === 'mapping' || format === 'sourcemap' || format === 'script' || format === 'obfuscation-map';
 
 export const formatWords: Readonly<Record<SymbolFileFormat, string>> = {
   mapping: 'obfuscation mapping',
   sourcemap: 'source map',
+  script: 'script with its source map',
   elf: 'ELF',
   'mach-o': 'Mach-O',
   'portable-pdb': 'portable PDB',

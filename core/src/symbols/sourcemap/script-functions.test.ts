@@ -39,7 +39,7 @@ function storiesOf(name: string): Map<string, FoundReport> {
   const stories = new Map<string, FoundReport>();
   for (const [, story = '', header = '', stack = ''] of built(name)
     .toString('utf8')
-    .matchAll(/^story (\S+)\n(.*)\n([^]*?)\nend$/gm)) {
+    .matchAll(/^story (\S+)\n(.*)\n([\s\S]*?)\nend$/gm)) {
     // Some engines begin a stack with the error, some without.
     const read = readCrashFile(new TextEncoder().encode(stack.startsWith(header) ? stack : `${header}\n${stack}`), {
       receivedAt: '2026-01-01T00:00:00Z',
