@@ -1,15 +1,18 @@
 import { execFile } from 'node:child_process';
-import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { gzipSync } from 'node:zlib';
+import { symbolicatedSchema } from '@rough-ember/core/symbolicate/symbolicated-json';
 import { TextReader, Uint8ArrayReader, Uint8ArrayWriter, ZipWriter } from '@zip.js/zip.js';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 
 const program = fileURLToPath(new URL('../bin/ember.mjs', import.meta.url));
 const builds = fileURLToPath(new URL('../../demo/larkfield-guide/builds/', import.meta.url));
+const samples = fileURLToPath(new URL('../../core/samples/', import.meta.url));
 const folder = mkdtempSync(join(tmpdir(), 'ember-cli-'));
 
 function ember(...args: string[]): Promise<{ code: number; out: string; err: string }> {
@@ -27,8 +30,6 @@ function emberWithInput(input: string, ...args: string[]): Promise<{ code: numbe
 }
 
 describe('ember read', () => {
-  const samples = fileURLToPath(new URL('../../core/samples/', import.meta.url));
-
   it.each([
     ['apple-ips/swift-index.ips', 'Apple crash report (.ips), a crash', 'version  4.3.0 (430)'],
     ['apple-crash-text/watchdog.crash', 'Apple crash report (text), a kill', 'the watchdog ended it'],
@@ -71,23 +72,49 @@ describe('ember symbolicate', () => {
       '--json',
     );
     expect(code).toBe(0);
-    const { exceptions, threads } = JSON.parse(out);
-    expect(threads).toEqual([{ name: 'main', crashed: true, frames: [] }]);
-    expect(exceptions.map((one: { type: string; relation: string }) => [one.type, one.relation])).toEqual([
+    const printed = symbolicatedSchema.parse(JSON.parse(out));
+    const { exceptions, threads } = printed;
+    expect(printed).toEqual(JSON.parse(out));
+    expect(threads).toEqual([{ name: 'main', crashed: true, frames: exceptions[0]?.frames }]);
+    expect(exceptions.map((one) => [one.type, one.relation])).toEqual([
       ['com.larkfield.guide.sightings.SightingForm$SubmitFailed', 'thrown'],
       ['java.io.UncheckedIOException', 'cause'],
       ['java.io.EOFException', 'cause'],
     ]);
-    expect(exceptions[2].frames[0]).toEqual({
+    expect(exceptions[2]?.frames[0]).toEqual({
       function: 'com.larkfield.guide.sightings.SightingStore.write',
+      label: 'com.larkfield.guide.sightings.SightingStore.write',
       file: 'SightingStore.java',
       line: 28,
       column: null,
       inlined: true,
       ours: true,
       status: 'resolved',
-      raw: 'f.a(SourceFile:1028)',
+      raw: '\tat f.a(SourceFile:1028)',
     });
+  });
+
+  it('prints null where nothing names a function, a label for people, and what is missing', async () => {
+    const { out } = await ember('symbolicate', `${samples}tombstone-text/null-pointer.txt`, '--json');
+    const { formatVersion, exceptions, missing } = symbolicatedSchema.parse(JSON.parse(out));
+    expect(formatVersion).toBe(2);
+    expect(exceptions[0]?.frames[0]).toMatchObject({
+      function: null,
+      label: 'libsound.so 0x1a2b4',
+      raw: expect.stringMatching(/^ +#00 pc 0*1a2b4 /),
+    });
+    expect(missing).toContainEqual(expect.objectContaining({ kind: 'code', name: 'libsound.so' }));
+  });
+
+  it('takes a mapping as a file of gzip, among others in a folder too', async () => {
+    const packed = join(folder, 'packed');
+    mkdirSync(packed, { recursive: true });
+    writeFileSync(join(packed, 'mapping.txt.gz'), gzipSync(readFileSync(`${builds}4.1.0/mapping.txt`)));
+    writeFileSync(join(packed, 'app.js'), 'go();');
+    for (const symbols of [packed, join(packed, 'mapping.txt.gz')]) {
+      const { out } = await ember('symbolicate', `${builds}4.1.0/crashes/sighting-form.txt`, '--symbols', symbols);
+      expect(out).toContain('com.larkfield.guide.sightings.SightingStore.write');
+    }
   });
 
   it('prints text, and says on standard error what is missing', async () => {

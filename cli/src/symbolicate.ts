@@ -1,10 +1,10 @@
 import { readCrashFile } from '@rough-ember/core/report/crash-file';
-import type { FoundReport } from '@rough-ember/core/report/found-report';
 import { sourceOfFiles } from '@rough-ember/core/symbolicate/file-set';
-import type { ReadableFrame, ReadableReport, SymbolNeed } from '@rough-ember/core/symbolicate/readable-report';
+import type { SymbolNeed } from '@rough-ember/core/symbolicate/readable-report';
 import { stackText } from '@rough-ember/core/symbolicate/stack-text';
 import type { SymbolSource } from '@rough-ember/core/symbolicate/symbol-source';
 import { symbolicate } from '@rough-ember/core/symbolicate/symbolicate';
+import { symbolicatedJson } from '@rough-ember/core/symbolicate/symbolicated-json';
 import { Command } from 'commander';
 import { CommandProblem } from './command-problem.ts';
 import { readNamedFile } from './read-file.ts';
@@ -22,7 +22,7 @@ export function symbolicateCommand(): Command {
     .argument('<crash file>', 'a crash file as the system wrote it, or a stack trace')
     .option('--symbols <paths...>', 'symbol files, or folders that hold them', [])
     .option('--ours <packages...>', "packages of the app's own code (default: all that are no known library)", [])
-    .option('--json', 'print JSON')
+    .option('--json', 'print JSON, of the form that /api/v1/symbolicated-schema.json of a server describes')
     .action(run);
 }
 
@@ -31,13 +31,11 @@ async function run(crashFile: string, { symbols, ours, json }: Options): Promise
   if (!read.ok) throw new CommandProblem(`${crashFile}: ${read.problem.message}`);
   const files = await openSymbolFiles(await findSymbolFiles(symbols));
   const source = sourceOfGivenFiles(files);
-  const readable = read.value.map((crash: FoundReport) => symbolicate(crash, source, { ours }));
-  for (const words of new Set(readable.flatMap((one) => one.needs.filter((need) => !need.found).map(wordMissing))))
+  const reports = read.value.map((found) => ({ found, readable: symbolicate(found, source, { ours }) }));
+  for (const words of new Set(reports.flatMap(({ readable }) => readable.needs.filter((need) => !need.found).map(wordMissing))))
     console.error(`ember: ${words}`);
-  if (json) {
-    const [first, ...further] = readable.map(toJson);
-    console.log(JSON.stringify(further.length > 0 ? { ...first, further } : first, null, 2));
-  } else console.log(readable.map(stackText).join('\n\n'));
+  if (json) console.log(JSON.stringify(symbolicatedJson(reports), null, 2));
+  else console.log(reports.map(({ readable }) => stackText(readable)).join('\n\n'));
 }
 
 /** Frames that print no id take the only mapping there is, never one of several. */
@@ -77,21 +75,4 @@ function wordMissing({ kind, symbolId, name }: SymbolNeed): string {
     case 'assembly':
       return `the frames print a module version id in place of a file; give the assembly (.dll) with id ${symbolId} as well as its PDB`;
   }
-}
-
-/** The documented form: frames innermost first, inline frames expanded, causes in order. */
-function toJson({ exceptions, threads }: ReadableReport): object {
-  // Runtime and raw frame are both to be seen in `raw`; lines of source stand in the source.
-  const frame = ({ rawIndex: _rawIndex, runtime: _runtime, context: _context, ...shown }: ReadableFrame) => shown;
-  return {
-    exceptions: exceptions.map(({ type, message, relation, parent, frames, framesInCommon }) => ({
-      type,
-      message,
-      relation,
-      parent,
-      frames: frames.map(frame),
-      framesInCommon,
-    })),
-    threads: threads.map(({ name, crashed, frames }) => ({ name, crashed, frames: frames.map(frame) })),
-  };
 }

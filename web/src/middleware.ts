@@ -7,7 +7,7 @@ import { problemPage, problemPageHeaders } from '@rough-ember/server/http/proble
 import { toApiError } from '@rough-ember/server/http/to-api-error';
 import { contentPolicy } from './content-policy';
 
-const openPaths = new Set(['/sign-in', '/api/v1/sign-in', '/join', '/404', '/api/v1/openapi.json']);
+const openPaths = new Set(['/sign-in', '/api/v1/sign-in', '/join', '/404', '/api/v1/openapi.json', '/api/v1/symbolicated-schema.json']);
 /** What is behind these carries its own secret in the address. */
 const isOpen = (path: string): boolean => openPaths.has(path) || path.startsWith('/wall/') || path.startsWith('/api/v1/wall/');
 

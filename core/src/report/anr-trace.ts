@@ -7,6 +7,7 @@ import { reportLimits } from './limits.ts';
 import type { ReportedThread } from './report.ts';
 import { keepSection } from './sections.ts';
 import { parseTombstoneFrame } from './tombstone-frame.ts';
+import { withWrittenLine } from './written-line.ts';
 
 const begin = /^----- pid (\d{1,10}) at (.+?) -----\s*$/;
 const threadHead = /^"(.*)"(?: daemon)?(?: prio=\d+)?(?: tid=(\d{1,10}))?(?: (\w[\w ]*?))?\s*$/;
@@ -76,7 +77,7 @@ function takeLine(thread: ThreadText, line: string): boolean {
   const java = /^\s+at (\S.*)$/.exec(line);
   const frame = java ? parseJvmFrame((java[1] as string).trimEnd()) : parseTombstoneFrame(line);
   if (frame) {
-    thread.frames.push(frame);
+    thread.frames.push(withWrittenLine(frame, line));
     return true;
   }
   const monitor =

@@ -6,6 +6,7 @@ import type { NativeFrame } from './frames.ts';
 import { reportLimits } from './limits.ts';
 import type { LoadedImage } from './report.ts';
 import { keepSection } from './sections.ts';
+import { withWrittenLine } from './written-line.ts';
 
 const longestLine = 4_000;
 
@@ -204,7 +205,7 @@ function* readFrames(lines: readonly string[], images: readonly TextImage[], fir
     if (!match) continue;
     const frame = locate({ address: match[2] as string, shortName: match[1] as string, depth, firstIsInstruction }, images);
     const inlined = /\[inlined\]/.test(match[3] ?? '');
-    yield { ...frame, ...readSymbol(match[3] ?? ''), inlined };
+    yield withWrittenLine({ ...frame, ...readSymbol(match[3] ?? ''), inlined }, line);
     if (!inlined) depth++;
   }
 }

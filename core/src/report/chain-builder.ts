@@ -3,6 +3,7 @@ import type { Frame } from './frames.ts';
 import { reportLimits } from './limits.ts';
 import { printable } from './printable.ts';
 import type { ReportedException, ReportedThread } from './report.ts';
+import { withWrittenLine, writtenLine } from './written-line.ts';
 
 /** Collects the exceptions and further stacks of one report within the limits, and notes what did not fit. */
 export class ChainBuilder {
@@ -85,5 +86,5 @@ function clip<Kind extends Frame>(frame: Kind): Kind {
       clipped ??= { ...frame };
       clipped[field] = value.slice(0, reportLimits.nameCharacters);
     }
-  return (clipped as Kind | null) ?? frame;
+  return clipped ? withWrittenLine(clipped as Kind, writtenLine(frame) ?? '') : frame;
 }

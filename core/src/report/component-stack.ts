@@ -1,5 +1,6 @@
 import type { JavascriptFrame } from './frames.ts';
 import { parseAtFrame, parseAtSignFrame, plainJavascriptFrame } from './javascript-frame.ts';
+import { withWrittenLine } from './written-line.ts';
 
 /** The lines `[from, to)` of a text that are a stack of components, outermost last. */
 export interface ComponentRun {
@@ -98,7 +99,7 @@ function readRun(lines: readonly string[], from: number, isHeaded: boolean): Run
       isSure = 'bare';
       if (firstBare < 0) firstBare = frames.length;
     }
-    frames.push(frame);
+    frames.push(withWrittenLine(frame, line));
   }
   return { to: at, frames, isSure, firstBare };
 }

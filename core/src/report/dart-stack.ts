@@ -1,6 +1,7 @@
 import { ChainBuilder } from './chain-builder.ts';
 import { type FoundReport, foundReport } from './found-report.ts';
 import type { DartFrame } from './frames.ts';
+import { withWrittenLine } from './written-line.ts';
 
 const longestLine = 4_000;
 const reportsPerText = 200;
@@ -85,7 +86,8 @@ export function readDartStacks(lines: readonly string[]): FoundReport[] {
       }
       pending = [];
       if (index >= 0) lastIndex = index;
-      current.chain.frame(0, current.symbolId === null || frame.address === null ? frame : { ...frame, symbolId: current.symbolId });
+      const { symbolId } = current;
+      current.chain.frame(0, withWrittenLine(symbolId === null || frame.address === null ? frame : { ...frame, symbolId }, line));
       continue;
     }
     const known = preamble.exec(line);

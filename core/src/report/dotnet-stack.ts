@@ -1,6 +1,7 @@
 import { ChainBuilder } from './chain-builder.ts';
 import { type FoundReport, foundReport } from './found-report.ts';
 import type { DotnetFrame } from './frames.ts';
+import { withWrittenLine } from './written-line.ts';
 
 const longestLine = 4_000;
 const reportsPerText = 200;
@@ -108,7 +109,7 @@ export function readDotnetStacks(lines: readonly string[]): FoundReport[] {
         member = null;
       }
       pending = [];
-      if (member !== -1) chain?.frame(current, rethrown ? { ...frame, rethrown } : frame);
+      if (member !== -1) chain?.frame(current, withWrittenLine(rethrown ? { ...frame, rethrown } : frame, line));
       rethrown = false;
       continue;
     }

@@ -4,6 +4,7 @@ import { type FoundReport, foundReport } from './found-report.ts';
 import type { JavascriptFrame } from './frames.ts';
 import { parseAtFrame, parseAtSignFrame } from './javascript-frame.ts';
 import { dedent, findHeader, namesError, readHeader, saysRejection } from './javascript-header.ts';
+import { withWrittenLine } from './written-line.ts';
 
 const reportsPerText = 200;
 const headerSearchLines = 60;
@@ -65,7 +66,7 @@ class TextReader {
     this.pending = [];
     this.hasFields = / \{\s*$/.test(line);
     if (this.written.length < quotedLines) this.written.push(line);
-    this.chain?.frame(this.exception, frame);
+    this.chain?.frame(this.exception, withWrittenLine(frame, line));
   }
 
   /** A frame of either dialect; the looser forms count only inside a stack that has begun. */
@@ -149,7 +150,7 @@ class TextReader {
     for (let line = this.pending.at(-1); line !== undefined && this.pending.length > 1; line = this.pending.at(-1)) {
       const frame = parseAtSignFrame(line, false);
       if (!frame) break;
-      loose.unshift(frame);
+      loose.unshift(withWrittenLine(frame, line));
       this.pending.pop();
     }
     return loose;

@@ -3,6 +3,7 @@ import { FrameRoom, type GrowingStack, wordCutStacks } from './frame-room.ts';
 import type { JvmFrame } from './frames.ts';
 import { reportLimits } from './limits.ts';
 import type { ReportedException, ReportedThread } from './report.ts';
+import { withWrittenLine } from './written-line.ts';
 
 /** `Caused by` or `Suppressed` with the header behind it. */
 export interface StackRelation {
@@ -160,7 +161,7 @@ export class JvmStackBuilder {
 
   addFrame(frame: JvmFrame, line: string): void {
     this.keep(line);
-    this.push(frame);
+    this.push(withWrittenLine(frame, line));
   }
 
   private push(frame: JvmFrame): void {

@@ -5,6 +5,7 @@ import type { NativeFrame } from './frames.ts';
 import { reportLimits } from './limits.ts';
 import { keepSection } from './sections.ts';
 import { parseTombstoneFrame } from './tombstone-frame.ts';
+import { withWrittenLine } from './written-line.ts';
 
 const processLine = /^pid: (\d{1,10}), tid: (\d{1,10}), name: (.*?)\s+>>> (.*) <<<\s*$/;
 const signalLine = /^signal (\d{1,3}) \((\w+)\), code (-?\d{1,10}) \(([\w -]+)(?: from pid \d+, uid \d+)?\)(?:, fault addr (\S+))?/;
@@ -43,7 +44,7 @@ export function readTombstoneText(lines: readonly string[]): FoundReport {
     }
     const frame = part === 'rest' ? null : parseTombstoneFrame(line);
     if (frame && current) {
-      current.frames.push(frame);
+      current.frames.push(withWrittenLine(frame, line));
       part = 'backtrace';
       continue;
     }

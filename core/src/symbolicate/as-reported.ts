@@ -11,7 +11,7 @@ export function readAsReported(frame: Exclude<Frame, JvmFrame>, rawIndex: number
   return { runtime: frame.runtime, column: null, raw: formatFrame(frame), rawIndex, ...read(frame, rule) };
 }
 
-type Read = Pick<ReadableFrame, 'function' | 'file' | 'line' | 'inlined' | 'ours' | 'status'> &
+type Read = Pick<ReadableFrame, 'unnamed' | 'function' | 'file' | 'line' | 'inlined' | 'ours' | 'status'> &
   Partial<Pick<ReadableFrame, 'column' | 'image'>>;
 
 function read(frame: Exclude<Frame, JvmFrame>, rule: OurFramesRule): Read {
@@ -30,12 +30,15 @@ function read(frame: Exclude<Frame, JvmFrame>, rule: OurFramesRule): Read {
 /** The last part of a path, or of a member inside an archive. */
 const baseName = (path: string): string => path.slice(Math.max(path.lastIndexOf('/'), path.lastIndexOf('!'), path.lastIndexOf('\\')) + 1);
 
+const unnamedIf = (isUnnamed: boolean): Pick<Read, 'unnamed'> => (isUnnamed ? { unnamed: true } : {});
+
 function readNative(frame: NativeFrame): Read {
   const ours = isOurImage(frame.image);
   const image = frame.image === null ? null : baseName(frame.image);
   const unnamed = [image ?? '<unknown image>', nativeAddress(frame)].filter(Boolean).join(' ');
   return {
     ...(image === null ? {} : { image }),
+    ...unnamedIf(frame.function === null),
     function: frame.function === null ? unnamed : demangleFunction(frame.function),
     file: frame.file,
     line: frame.line,
@@ -52,6 +55,7 @@ function readJavascript(frame: JavascriptFrame): Read {
   const isOffset = frame.bytecode && isOurs;
   const place = frame.bytecode ? ` ${frame.line}:${frame.column}` : '';
   return {
+    ...unnamedIf(frame.function === null),
     function: frame.function ?? (frame.bytecode ? `${baseName(frame.file ?? '')}${place}`.trim() : '<anonymous>'),
     file: frame.file,
     line: isOffset ? null : frame.line,
@@ -65,6 +69,7 @@ function readJavascript(frame: JavascriptFrame): Read {
 function readDart(frame: DartFrame): Read {
   const unnamed = frame.gap ? '<asynchronous suspension>' : (frame.symbol ?? frame.imageAddress ?? frame.address ?? '<unknown>');
   return {
+    ...unnamedIf(frame.function === null),
     function: frame.function ?? unnamed,
     file: frame.library,
     line: frame.line,

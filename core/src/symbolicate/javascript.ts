@@ -22,9 +22,10 @@ export function readJavascriptFrame(frame: JavascriptFrame, rawIndex: number, { 
   if (!found) return { ...reported, status: 'not-covered' };
   const first = Math.max(1, found.line - contextLines);
   const lines = map.sourceLines(found.sourceIndex, first, found.line + contextLines);
+  const { unnamed: _unnamed, ...place } = reported;
+  const name = found.function ?? frame.function ?? found.name;
   return {
-    ...reported,
-    function: found.function ?? frame.function ?? found.name ?? reported.function,
+    ...(name === null ? reported : { ...place, function: name }),
     file: found.source,
     line: found.line,
     column: found.column,

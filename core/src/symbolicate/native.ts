@@ -50,9 +50,9 @@ export function readCompiledDartFrame(frame: DartFrame, rawIndex: number, { sour
 }
 
 function readableFrames(match: Exclude<CodeMatch, { state: 'not-covered' }>, reported: ReadableFrame): ReadableFrame[] {
+  const { unnamed: _unnamed, ...place } = reported;
   return match.frames.map((frame: CodeFrame) => ({
-    ...reported,
-    function: frame.name === null ? reported.function : demangleFunction(frame.name),
+    ...(frame.name === null ? reported : { ...place, function: demangleFunction(frame.name) }),
     file: frame.file ?? (frame.inlined ? null : reported.file),
     line: frame.line ?? (frame.inlined || frame.file !== null ? null : reported.line),
     column: frame.column,

@@ -16,6 +16,8 @@ export interface ReadableFrame {
   readonly runtime: Runtime;
   /** Qualified `Class.method` in managed runtimes; for machine code without symbols its image and address. */
   readonly function: string;
+  /** Nothing names the function: what stands in its place is where it is, or that nobody knows. */
+  readonly unnamed?: boolean;
   /** Name of the library, executable or assembly the code lies in, where the runtime tells it. */
   readonly image?: string;
   readonly file: string | null;
