@@ -95,13 +95,13 @@ describe('ember symbolicate', () => {
   });
 
   it('prints null where nothing names a function, a label for people, and what is missing', async () => {
-    const { out } = await ember('symbolicate', `${samples}tombstone-text/null-pointer.txt`, '--json');
+    const { out } = await ember('symbolicate', `${samples}tombstone-text/arm32.txt`, '--json');
     const { formatVersion, exceptions, missing } = symbolicatedSchema.parse(JSON.parse(out));
     expect(formatVersion).toBe(2);
-    expect(exceptions[0]?.frames[0]).toMatchObject({
+    expect(exceptions[0]?.frames[1]).toMatchObject({
       function: null,
-      label: 'libsound.so 0x1a2b4',
-      raw: expect.stringMatching(/^ +#00 pc 0*1a2b4 /),
+      label: 'libsound.so 0xb311',
+      raw: '    #01 pc 0000b311  /data/app/com.larkfield.guide-1/lib/arm/libsound.so',
     });
     expect(missing).toContainEqual(expect.objectContaining({ kind: 'code', name: 'libsound.so' }));
   });

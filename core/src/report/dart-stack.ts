@@ -80,14 +80,14 @@ export function readDartStacks(lines: readonly string[]): FoundReport[] {
         if (frame.gap && current === null) continue;
         const header = findHeader(pending);
         current = { chain: new ChainBuilder(), attributes: told, symbolId: told['dart.buildId'] ?? null, library: header?.library ?? null };
-        current.chain.begin(header ?? { type: 'unknown', message: lastSaid(pending) });
+        current.chain.begin(header ?? readThrown(lastSaid(pending) ?? ''));
         reports.push(current);
         told = {};
       }
       pending = [];
       if (index >= 0) lastIndex = index;
-      const { symbolId } = current;
-      current.chain.frame(0, withWrittenLine(symbolId === null || frame.address === null ? frame : { ...frame, symbolId }, line));
+      const base = current.attributes['dart.isolateBase'] ?? null;
+      current.chain.frame(0, withWrittenLine(placed(frame, current.symbolId, base), line));
       continue;
     }
     const known = preamble.exec(line);
@@ -111,6 +111,14 @@ export function readDartStacks(lines: readonly string[]): FoundReport[] {
   );
 }
 
+/** Adds what only stands above the frames: the build, and for runtimes that print no place in the file the address it was loaded at. */
+function placed(frame: DartFrame, symbolId: string | null, base: string | null): DartFrame {
+  if (frame.address === null) return frame;
+  const from = base !== null && /^[0-9a-f]{1,16}$/.test(base) ? BigInt(`0x${base}`) : null;
+  const offset = frame.imageAddress === null && from !== null ? BigInt(frame.address) - from : -1n;
+  return { ...frame, symbolId, imageAddress: offset >= 0n ? `0x${offset.toString(16)}` : frame.imageAddress };
+}
+
 const tellable: Readonly<Record<string, string>> = {
   isolate_dso_base: 'dart.isolateBase',
   vm_dso_base: 'dart.vmBase',
@@ -132,7 +140,7 @@ function findHeader(pending: readonly string[]): { type: string; message: string
   const caught = pending.findIndex((line) => /EXCEPTION CAUGHT BY (.*?) ╞/.test(line));
   if (caught >= 0) return readCaught(pending.slice(caught));
   const announced = pending.findIndex((line) => /Unhandled exception:/i.test(line));
-  const from = announced >= 0 ? announced : pending.findIndex((line) => /^(?:[A-Z_]\w*)?(?:Exception|Error)\b/.test(line.trim()));
+  const from = announced >= 0 ? announced : pending.findIndex((line) => typeOfThrown(line.trim()) !== null);
   if (from < 0) return null;
   const lines = pending.slice(from);
   const first = (lines[0] as string).replace(/^.*?Unhandled exception:\s*/i, '');
@@ -152,25 +160,35 @@ function readCaught(lines: readonly string[]): { type: string; message: string |
   return { type: thrown.replace(/ object$/, ''), message: message || null, library: by };
 }
 
-/** "FormatException: Bad number", "Exception: gone", "type 'Null' is not a subtype …": Dart prints no type for some errors. */
-function readThrown(text: string): { type: string; message: string | null } {
-  const named = /^((?:[A-Za-z_]\w*)?(?:Exception|Error|Failure)\w*)(?: \(([^)]*)\))?(?:: ?([\s\S]*))?$/.exec(text);
-  if (named) {
-    const message = [named[2] && `(${named[2]})`, named[3]].filter(Boolean).join(' ');
-    return { type: named[1] as string, message: message || null };
-  }
-  for (const [type, pattern] of knownTexts) if (pattern.test(text)) return { type, message: text };
-  return { type: 'thrown object', message: text || null };
+/**
+ * Reads what `toString` of a thrown object printed: "FormatException: Bad number", "RangeError (index): Invalid value", "TimeoutException
+ * after 0:00:05", "PlatformException(busy, …)". Some errors of the core library print no type.
+ */
+export function readThrown(text: string): { type: string; message: string | null } {
+  const type = typeOfThrown(text) ?? 'thrown object';
+  const message = text.startsWith(type) ? text.slice(type.length).replace(/^:? ?/, '') : text;
+  return { type, message: message || null };
+}
+
+const named = /^[A-Z_][\w$]*(?:Exception|Error|Failure)(?![\w$])|^(?:Exception|Error)(?![\w$])|^[A-Z_][\w$]*(?=\()/;
+
+function typeOfThrown(text: string): string | null {
+  const instance = /^Instance of '([^'\n]{1,200})'/.exec(text)?.[1];
+  return named.exec(text)?.[0] ?? instance ?? knownTexts.find(([, pattern]) => pattern.test(text))?.[0] ?? null;
 }
 
 /** What `toString` of the core library's errors begins with when it leaves the type out. */
 const knownTexts: readonly (readonly [string, RegExp])[] = [
   ['TypeError', /^type '.*' is not a subtype of type '/],
   ['TypeError', /^Null check operator used on a null value/],
+  ['TypeError', /^Throw of null/],
   ['StateError', /^Bad state: /],
   ['ArgumentError', /^Invalid argument/],
   ['UnsupportedError', /^Unsupported operation: /],
   ['UnimplementedError', /^UnimplementedError/],
   ['ConcurrentModificationError', /^Concurrent modification during iteration/],
-  ['AssertionError', /^'.*': Failed assertion: /],
+  ['AssertionError', /^(?:'.*': Failed assertion: |Assertion failed\b)/],
+  ['StackOverflowError', /^Stack Overflow\b/],
+  ['OutOfMemoryError', /^Out of Memory\b/],
+  ['JsonUnsupportedObjectError', /^Converting object (?:to an encodable object|did not return an encodable object) failed/],
 ];

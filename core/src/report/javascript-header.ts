@@ -4,7 +4,8 @@ export const thrownValue = 'thrown value';
 const identifier = String.raw`[\p{L}_$][\p{L}\p{N}_$]*(?:\.[\p{L}_$][\p{L}\p{N}_$]*)*`;
 /** What a console puts behind a name: the other name of the error, or its code. */
 const bracket = String.raw`(?: \[(?<bracket>[\w$ .-]{1,200})\])?`;
-const behindType = String.raw`(?=:|\s*$|,? stack:|, js engine:| \{)`;
+/** "RangeError (index): …" is how Dart writes an error, also where it was compiled to a script. */
+const behindType = String.raw`(?=:|\s*$|,? stack:|, js engine:| \{| \([\w ]{1,80}\):)`;
 /** A name that says by itself that it is one of an error, or that a console has marked as one. */
 const errorName = new RegExp(
   `^(?<name>${identifier}(?:Error|Exception|Warning|Violation|Failure)|Error|Invariant Violation|DOMException)${bracket}${behindType}`,

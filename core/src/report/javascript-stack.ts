@@ -1,9 +1,11 @@
 import { ChainBuilder } from './chain-builder.ts';
 import { type ComponentRun, findComponentRuns } from './component-stack.ts';
+import { readThrown } from './dart-stack.ts';
 import { type FoundReport, foundReport } from './found-report.ts';
 import type { JavascriptFrame } from './frames.ts';
 import { parseAtFrame, parseAtSignFrame } from './javascript-frame.ts';
 import { dedent, findHeader, namesError, readHeader, saysRejection } from './javascript-header.ts';
+import type { ReportedException } from './report.ts';
 import { withWrittenLine } from './written-line.ts';
 
 const reportsPerText = 200;
@@ -206,7 +208,7 @@ class TextReader {
       foundReport({
         format: 'javascript-stack',
         kind: 'crash',
-        exceptions: chain.exceptions,
+        exceptions: chain.exceptions.map(asDartThrew),
         threads: chain.threads,
         attributes: rejected ? { 'javascript.unhandledRejection': true } : {},
         notes: chain.notes,
@@ -226,6 +228,14 @@ class TextReader {
       for (const frame of [...cause.slice(match + 1, match + 1 + count), ...behind]) chain.frame(exception, frame);
     }
   }
+}
+
+/** A program of Dart that was compiled to a script throws every object inside an error of the script, with what it prints as the message. */
+function asDartThrew(exception: ReportedException): ReportedException {
+  const isDart = exception.frames.some((frame) => frame.runtime === 'javascript' && /\.dart\.m?js(?:$|[?#])/.test(frame.file ?? ''));
+  if (!isDart || exception.message === null || !/^(?:Error|thrown value)$/.test(exception.type)) return exception;
+  const thrown = readThrown(exception.message);
+  return thrown.type === 'thrown object' ? exception : { ...exception, ...thrown };
 }
 
 /** Fields of an error that hold what brought it about. */

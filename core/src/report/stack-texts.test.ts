@@ -1,4 +1,7 @@
 import { describe, expect, it } from 'vitest';
+import { groupingContext, groupReport } from '../grouping/group-report.ts';
+import { noSymbols } from '../symbolicate/symbol-source.ts';
+import { symbolicate } from '../symbolicate/symbolicate.ts';
 import { onlyReport, problemOf } from './testing/read-text.ts';
 
 const chain = (text: string) =>
@@ -119,7 +122,32 @@ describe('what Dart says before a stack', () => {
   it.each([
     ['Unhandled exception:\nFormatException: Bad number', 'FormatException', 'Bad number'],
     ['Unhandled exception:\nException: gone', 'Exception', 'gone'],
-    ['Unhandled exception:\nRangeError (index): Invalid value', 'RangeError', '(index) Invalid value'],
+    ['Unhandled exception:\nRangeError (index): Invalid value', 'RangeError', '(index): Invalid value'],
+    [
+      'RangeError (length): Invalid value: Not in inclusive range 0..2: 5',
+      'RangeError',
+      '(length): Invalid value: Not in inclusive range 0..2: 5',
+    ],
+    ['Unhandled exception:\nPlatformException(busy, no camera, null, null)', 'PlatformException', '(busy, no camera, null, null)'],
+    [
+      'Unhandled exception:\nTimeoutException after 0:00:05.000000: Future not completed',
+      'TimeoutException',
+      'after 0:00:05.000000: Future not completed',
+    ],
+    [
+      'Unhandled exception:\nClientException with SocketException: Failed host lookup, uri=x',
+      'ClientException',
+      'with SocketException: Failed host lookup, uri=x',
+    ],
+    ['Unhandled exception:\nTideException [connection error]: reef', 'TideException', '[connection error]: reef'],
+    ['Unhandled exception:\nStack Overflow', 'StackOverflowError', 'Stack Overflow'],
+    [
+      "type 'Null' is not a subtype of type 'String' in type cast",
+      'TypeError',
+      "type 'Null' is not a subtype of type 'String' in type cast",
+    ],
+    ['some talk\nBad state: No element', 'StateError', 'Bad state: No element'],
+    ['the nest is empty', 'thrown object', 'the nest is empty'],
     ["Unhandled exception:\ntype 'Null' is not a subtype of type 'int'", 'TypeError', "type 'Null' is not a subtype of type 'int'"],
     ['Unhandled exception:\nNull check operator used on a null value', 'TypeError', 'Null check operator used on a null value'],
     ['Unhandled exception:\nBad state: No element', 'StateError', 'Bad state: No element'],
@@ -131,9 +159,23 @@ describe('what Dart says before a stack', () => {
       'Concurrent modification during iteration: _Set',
     ],
     ["Unhandled exception:\n'nest.dart': Failed assertion: line 3", 'AssertionError', "'nest.dart': Failed assertion: line 3"],
-    ["Unhandled exception:\nInstance of 'Egg'", 'thrown object', "Instance of 'Egg'"],
+    ["Unhandled exception:\nInstance of 'Egg'", 'Egg', "Instance of 'Egg'"],
     ['LateInitializationError: Field', 'LateInitializationError', 'Field'],
   ])('%j is %s', (header, type, message) => expect(first(`${header}\n${frame}`)).toEqual([type, message]));
+
+  it('code of older runtimes is placed by the address it was loaded at', () => {
+    const report = onlyReport(
+      [
+        'Unhandled exception:',
+        'Bad state: No element',
+        '*** *** *** *** *** *** *** *** *** *** *** *** *** *** *** ***',
+        'pid: 7, tid: 8, name 1.ui',
+        'isolate_dso_base: 7000000000, vm_dso_base: 7000000000',
+        '    #00 abs 0000007000012345 _kDartIsolateSnapshotInstructions+0x2345',
+      ].join('\n'),
+    );
+    expect(report.exceptions[0]?.frames).toMatchObject([{ address: '0x7000012345', imageAddress: '0x12345', symbolId: null }]);
+  });
 
   it('what the framework caught says by whom and while doing what', () => {
     const report = onlyReport(
@@ -277,5 +319,36 @@ describe('an error of a script inside an exception of its host', () => {
       expect(script).toMatchObject({ type, message, relation: 'cause', parent: 0 });
       expect(script?.frames.map((frame) => frame.runtime === 'javascript' && (frame.function ?? ''))).toEqual(['trim', 'render', '']);
     }
+  });
+});
+
+describe('a program of Dart that was compiled to a script', () => {
+  const stack = (header: string, ...functions: string[]) =>
+    onlyReport(
+      `${header}\n${functions.map((name, at) => `    at ${name} (https://trails.larkfield.example/main.dart.js:${at + 1}:${at + 10})`).join('\n')}`,
+    );
+
+  it.each([
+    ['Error: RangeError (index): Index out of range: 5', 'RangeError', '(index): Index out of range: 5'],
+    ['Uncaught Error: Bad state: No element', 'StateError', 'Bad state: No element'],
+    ["Error: Instance of 'minified:aB'", 'minified:aB', "Instance of 'minified:aB'"],
+    ['RangeError (length): Invalid value: 5', 'RangeError', '(length): Invalid value: 5'],
+    ['TypeError: Cannot read properties of null', 'TypeError', 'Cannot read properties of null'],
+    ['Error: plain', 'Error', 'plain'],
+  ])('%s is read as what Dart threw', (header, type, message) => {
+    expect(stack(header, 'Object.wrapException', 'Nest.fill$0').exceptions[0]).toMatchObject({ type, message });
+  });
+
+  it('asks for its map, and what the runtime put in does not decide', () => {
+    const cases = [
+      stack('Error: Bad state: No element', 'Object.wrapException', 'Object.throwExpression', 'Nest.fill$0'),
+      stack('Error: Bad state: No element', 'Object.wrapException', 'Object.throwExpression', 'Perch.land$1'),
+    ].map((report) => {
+      const readable = symbolicate(report, noSymbols, { ours: [] });
+      expect(readable.needs).toEqual([{ kind: 'sourcemap', symbolId: null, name: 'main.dart.js', found: false }]);
+      expect(readable.exceptions[0]?.frames.map((frame) => frame.ours)).toEqual([false, false, true]);
+      return groupReport(groupingContext(report), readable).key;
+    });
+    expect(new Set(cases).size).toBe(2);
   });
 });

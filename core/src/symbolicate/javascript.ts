@@ -23,7 +23,9 @@ export function readJavascriptFrame(frame: JavascriptFrame, rawIndex: number, { 
   const first = Math.max(1, found.line - contextLines);
   const lines = map.sourceLines(found.sourceIndex, first, found.line + contextLines);
   const { unnamed: _unnamed, ...place } = reported;
-  const name = found.function ?? frame.function ?? found.name;
+  // Dart's compiler names in its maps the function that a place is in; other tools the thing that stands there.
+  const named = /\.dart$/.test(found.source ?? '') ? [found.name, frame.function] : [found.function, frame.function, found.name];
+  const name = named.find((one) => one !== null) ?? null;
   return {
     ...(name === null ? reported : { ...place, function: name }),
     file: found.source,
@@ -59,4 +61,4 @@ const isScript = (file: string | null): boolean =>
 const looksBundled = ({ bytecode, file, column }: JavascriptFrame): boolean =>
   bytecode ||
   (column !== null && column > 300) ||
-  (file !== null && /\.(?:bundle|jsbundle|hbc)(?:$|[?#])|[.-](?:min|[0-9a-f]{8,})\.m?js(?:$|[?#])/.test(file));
+  (file !== null && /\.(?:bundle|jsbundle|hbc)(?:$|[?#])|[.-](?:min|[0-9a-f]{8,})\.m?js(?:$|[?#])|\.dart\.m?js(?:$|[?#])/.test(file));

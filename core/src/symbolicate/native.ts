@@ -41,12 +41,24 @@ export function readCompiledDartFrame(frame: DartFrame, rawIndex: number, { sour
   const reported = readAsReported(frame, rawIndex, rule);
   if (frame.imageAddress === null || frame.gap) return [reported];
   const tie = { symbolId: frame.symbolId, name: null };
-  const index = source.code(tie);
+  const index = source.code(tie) ?? (frame.symbolId === null ? codeOfDart(source) : null);
   needs.note({ kind: 'code', ...tie }, index !== null);
   if (!index) return [reported];
   const match = index.lookup(Number.parseInt(frame.imageAddress, 16) - 1);
   if (match.state === 'not-covered') return [{ ...reported, status: 'not-covered' }];
   return readableFrames(match, reported).map((one) => ({ ...one, ours: isOurLibrary(one.file) }));
+}
+
+/** Names that the builds of Dart give to their code and to the files with its debug information. */
+const dartFiles = ['libapp.so', 'App', 'app.android-arm64', 'app.android-arm', 'app.android-x64', 'app.ios-arm64'];
+
+/** Older runtimes print no build id, and a build has other libraries beside that of Dart. */
+function codeOfDart(source: SymbolSource): CodeIndex | null {
+  for (const name of dartFiles) {
+    const index = source.code({ symbolId: null, name });
+    if (index) return index;
+  }
+  return null;
 }
 
 function readableFrames(match: Exclude<CodeMatch, { state: 'not-covered' }>, reported: ReadableFrame): ReadableFrame[] {

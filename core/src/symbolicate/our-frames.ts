@@ -31,7 +31,9 @@ export const isOurImage = (image: string | null): boolean => image !== null && !
 
 /** Whether a script is the app's, not a package's or the engine's. */
 export const isOurScript = (file: string): boolean =>
-  !/(?:^|\/)node_modules\/|^node:|^internal\/|^\[native|(?:^|\/)InternalBytecode\.js$/.test(file);
+  !/(?:^|\/)node_modules\/|^org-dartlang-sdk:|(?:^|\/)(?:dart-sdk|flutter_web_sdk|flutter\/(?:packages|bin)|\.pub-cache)\/|^package:flutter\/|^node:|^internal\/|^\[native|(?:^|\/)InternalBytecode\.js$/.test(
+    file,
+  );
 
 /** Functions that transpilers and bundlers put into a script to do what the language of an engine lacks, without their underscores. */
 // biome-ignore format: one table
@@ -51,9 +53,15 @@ const helpers: ReadonlySet<string> = new Set([
   'unsupportediterabletoarray', 'values', 'webpackrequire', 'wrapasyncgenerator', 'wrapnativesuper', 'wrapregexp', 'writeonlyerror', 'yieldstar',
 ]);
 
+/** Functions of the runtime of Dart in a program that was compiled to a script; they throw, compare and wait for what others wrote. */
+const dartHelper =
+  /^(?:Object|A|H|P|J|Closure)\.(?:wrapException|throwExpression\w*|throw\w*|rethrow\w*|_rethrow|iae|ioore|diagnose\w+|argumentErrorValue|unwrapException|getTraceFromException|convertDartClosureToJS|invokeClosure|initializeExceptionWrapper|checkNum|checkString|_as\w+|_generalA?s\w+|_fail\w*|_async\w+|_wrapJsFunctionForAsync\w*|_awaitOnObject\w*|_rootRun\w*|_microtaskLoop|_startMicrotaskLoop|\$\w+\$\w+|get\$\w+\$\w+|set\$\w+\$\w+)$|^(?:wrapException|throwExpression|_asyncStartSync|_asyncRethrow|_asyncAwait)$/;
+
 /** Whether a function's name is that of a helper. They begin with an underscore, which people's functions of such names seldom do. */
 export const isHelper = (name: string): boolean =>
-  name === 'asyncGeneratorStep' || (name.startsWith('_') && helpers.has(name.replaceAll(/[_$]/g, '').replace(/\d+$/, '').toLowerCase()));
+  name === 'asyncGeneratorStep' ||
+  dartHelper.test(name) ||
+  (name.startsWith('_') && helpers.has(name.replaceAll(/[_$]/g, '').replace(/\d+$/, '').toLowerCase()));
 
 const outsideLibraries = /^dart:|^package:(?:flutter|flutter_\w+|sky_engine|stack_trace|async|bloc|provider|riverpod|dio|http)\//;
 
