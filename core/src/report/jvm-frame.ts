@@ -16,13 +16,16 @@ export function parseJvmFrame(text: string): JvmFrame | null {
 
   const { module, qualified } = splitModule(text.slice(0, open));
   const dot = qualified.lastIndexOf('.');
-  if (dot < 1 || dot === qualified.length - 1 || /[\s"',;]/.test(qualified)) return null;
+  if (dot < 1 || dot === qualified.length - 1 || /[\s"',;`+<>]/.test(qualified.replace(/<(?:cl)?init>$/, ''))) return null;
+  const location = text.slice(open + 1, close);
+  // Parameters stand here in other runtimes.
+  if (/[\s,]/.test(location) && !/^(?:Native [Mm]ethod|Unknown Source(?::\d+)?)$/.test(location)) return null;
   return {
     runtime: 'jvm',
     class: qualified.slice(0, dot),
     method: qualified.slice(dot + 1),
     module,
-    ...parseLocation(text.slice(open + 1, close)),
+    ...parseLocation(location),
   };
 }
 

@@ -352,3 +352,33 @@ describe('a program of Dart that was compiled to a script', () => {
     expect(new Set(cases).size).toBe(2);
   });
 });
+
+describe('a stack of .NET without files', () => {
+  it.each([
+    ['methods without parameters', ['Larkfield.Survey.Store.Load()', 'Larkfield.Survey.Program.Main()']],
+    ['parameters', ['Larkfield.Survey.Store.Load(String name)', 'Larkfield.Survey.Program.Main(String[] arguments)']],
+    [
+      'both',
+      ['Larkfield.Survey.Store.Load()', 'Larkfield.Survey.Store..ctor(String name, Int32 count)', 'Larkfield.Survey.Program.Main()'],
+    ],
+    ['names that only .NET has', ['Larkfield.Survey.Cache`2.Get(TKey key)', 'Larkfield.Survey.Store.<>c.<Load>b__0()']],
+  ])('with %s is none of the JVM', (_, frames) => {
+    for (const header of [
+      'Unhandled exception. System.InvalidOperationException: no plot',
+      'System.InvalidOperationException: no plot',
+      'Larkfield.Survey.PlotException: no plot',
+    ]) {
+      const report = onlyReport(`${header}\n${frames.map((frame) => `   at ${frame}`).join('\n')}\n`);
+      expect(report.format).toBe('dotnet-stack');
+      expect(report.exceptions[0]?.frames.map((frame) => frame.runtime)).toEqual(frames.map(() => 'dotnet'));
+      expect(symbolicate(report, noSymbols, { ours: [] }).needs).toEqual([]);
+    }
+  });
+
+  it.each(['a.b.c(Unknown Source)', 'a.b.c(Native Method)', 'a.b.c(SourceFile)', 'a.b.c(Unknown Source:12)', 'a.b.<init>(SourceFile:3)'])(
+    'is not seen in %s of the JVM',
+    (frame) => {
+      expect(onlyReport(`java.lang.IllegalStateException: x\n\tat ${frame}\n`).format).toBe('jvm-stack');
+    },
+  );
+});
