@@ -5,7 +5,7 @@ import { readAppleIps } from './apple-ips.ts';
 import { isExitInfo, readExitInfo } from './exit-info.ts';
 import type { CrashFileContext, FoundReport } from './found-report.ts';
 import { asObject, parseJson } from './json-reader.ts';
-import { isLogcat, readLogcat } from './logcat.ts';
+import { isLogcat, readLogcat, readLogcatFile } from './logcat.ts';
 import { isMetricKit, readMetricKit } from './metrickit.ts';
 import { printable } from './printable.ts';
 import { readStacks, unfold } from './stack-readers.ts';
@@ -36,7 +36,7 @@ export function readCrashFile(bytes: Uint8Array, context: CrashFileContext): Res
   }
   const text = new TextDecoder('utf-8').decode(bytes);
   if (/^\s*\{/.test(text)) {
-    const read = readJson(text);
+    const read = readJson(text, context);
     if (!read.ok || read.value.length > 0) return read;
   }
   const lines = printable(text).split('\n');
@@ -45,10 +45,12 @@ export function readCrashFile(bytes: Uint8Array, context: CrashFileContext): Res
 }
 
 /** One JSON document, or two: a line that says what the report is about, then the report. */
-function readJson(text: string): Result<FoundReport[], CrashFileProblem> {
+function readJson(text: string, context: CrashFileContext): Result<FoundReport[], CrashFileProblem> {
   const whole = asObject(parseJson(text));
   if (whole) {
     if (isMetricKit(whole)) return success(readMetricKit(whole).map(unfold));
+    const logged = readLogcatFile(whole, context);
+    if (logged) return success(logged.map(unfold));
     const report = readAppleIps({}, whole);
     return success(report ? [unfold(report)] : []);
   }

@@ -160,6 +160,12 @@ describe('logcat output', () => {
     expect(seen(timed.join('\n'))).toEqual(expected);
   });
 
+  it.each(['environment.txt', 'environment-before.txt', 'environment.json'])('reads %s of the development environment alike', (name) => {
+    const sample = (file: string) => read(readFileSync(new URL(`../../samples/logcat/${file}`, import.meta.url), 'utf8'));
+    const told = (file: string) => sample(file).map(({ process, occurredAt, exceptions }) => ({ process, occurredAt, exceptions }));
+    expect(told(name)).toEqual(told('two-processes.txt').map((one) => ({ ...one, occurredAt: '2026-11-20T10:11:12.100Z' })));
+  });
+
   it('takes the year that the line leaves out from the arrival', () => {
     expect(read(log.join('\n'))[0]?.occurredAt).toBe('2025-12-31T23:59:58.120Z');
   });

@@ -1,15 +1,19 @@
 import type { CrashFileContext, FoundReport } from './found-report.ts';
+import { asCount, asObject, asObjects, asText, type JsonObject } from './json-reader.ts';
 import { fatalException, readJvmStacks } from './jvm-stack.ts';
+import { printable } from './printable.ts';
 import { readStacks } from './stack-readers.ts';
 import { isTombstone, readTombstoneText } from './tombstone-text.ts';
 
-/** One line of Android's log, of whichever `logcat -v` format it was printed in. */
+/** One line of Android's log, of whichever format it was printed or exported in. */
 interface LogLine {
   readonly process: string;
   readonly tag: string;
   readonly text: string;
   /** `MM-DD HH:MM:SS.mmm`, with the year in front when it was printed. */
   readonly time: string | null;
+  /** How far the further lines of the same entry are indented, in the forms that write it above the first only. */
+  readonly indent?: number;
 }
 
 const time = String.raw`(?:(?<time>(?:\d{4}-)?\d\d-\d\d \d\d:\d\d:\d\d\.\d{3,6})(?: [+-]\d{4})?\s+)`;
@@ -20,13 +24,45 @@ const patterns = [
   new RegExp(String.raw`^${time}?[VDIWEFA]/(?<tag>[^(\s][^(]{0,79}?|)\s{0,40}\(\s*(?<pid>\d+)\): (?<text>.*)$`),
 ];
 
+/** Forms of the development environment, which writes what an entry has in common once, before its first line. */
+const exported = [
+  // "2026-11-23 07:07:51.123  1234-1250  AndroidRuntime          com.larkfield.guide                  E  text"
+  new RegExp(String.raw`^${time}(?<pid>\d+)-\d+\s+(?<tag>\S{1,80}(?: \S{1,80}){0,5})\s+\S{1,200}\s+[VDIWEFA]\s{1,2}(?<text>.*)$`),
+  // before: "2026-11-23 07:07:51.123 1234-1250/com.larkfield.guide E/AndroidRuntime: text"
+  new RegExp(String.raw`^${time}(?<pid>\d+)-\d+/\S{1,200}\s+[VDIWEFA]/(?<tag>[^:\s][^:]{0,79}?): (?<text>.*)$`),
+];
+const indentBefore = 4;
+
 function parseLogLine(line: string): LogLine | null {
   if (line.length > 20_000) return null;
-  for (const pattern of patterns) {
+  for (const [at, pattern] of [...patterns, ...exported].entries()) {
     const found = pattern.exec(line)?.groups;
-    if (found) return { process: found.pid as string, tag: found.tag as string, text: found.text as string, time: found.time ?? null };
+    if (!found) continue;
+    const text = found.text as string;
+    const indent = pattern === exported[0] ? line.length - text.length : indentBefore;
+    return {
+      process: found.pid as string,
+      tag: found.tag as string,
+      text,
+      time: found.time ?? null,
+      ...(at >= patterns.length && { indent }),
+    };
   }
   return null;
+}
+
+/** The lines of a log; of an entry that goes on, each as if it had been written by itself. */
+function* readLogLines(lines: readonly string[]): Generator<LogLine> {
+  let entry = null as LogLine | null;
+  for (const line of lines) {
+    const log = parseLogLine(line);
+    entry = log ?? (entry?.indent !== undefined && /^\s|^$/.test(line) ? entry : null);
+    if (log) yield log;
+    else if (entry) {
+      const leading = line.length - line.trimStart().length;
+      yield { ...entry, text: line.slice(Math.min(leading, entry.indent ?? 0)) };
+    }
+  }
 }
 
 const runtimeTag = 'AndroidRuntime';
@@ -56,11 +92,36 @@ const blocksPerLog = 2_000;
  * tags. Lines of other tags and other processes may stand in between; each process and tag is read on its own.
  */
 export function readLogcat(lines: readonly string[], context: CrashFileContext): FoundReport[] {
+  return readLog(readLogLines(lines), context);
+}
+
+/**
+ * Reads the file that the development environment saves a log as: JSON with `logcatMessages`, each with a `header` (`pid`, `tag`,
+ * `timestamp` in seconds and nanoseconds) and a `message` of several lines. Null when it is none.
+ */
+export const readLogcatFile = (file: JsonObject, context: CrashFileContext): FoundReport[] | null =>
+  Array.isArray(file.logcatMessages) ? readLog(entriesOf(asObjects(file.logcatMessages)), context) : null;
+
+function* entriesOf(entries: readonly JsonObject[]): Generator<LogLine> {
+  for (const { header: told, message } of entries) {
+    const header = asObject(told);
+    const text = asText(message);
+    if (!header || text === null) continue;
+    const { seconds, nanos } = asObject(header.timestamp) ?? {};
+    const at = (asCount(seconds) ?? Number.NaN) * 1000 + Math.floor((asCount(nanos) ?? 0) / 1e6);
+    const time = at <= latestMs ? new Date(at).toISOString().replace('T', ' ').slice(0, 23) : null;
+    const entry = { process: String(asCount(header.pid)), tag: asText(header.tag) ?? '', time };
+    for (const line of printable(text).split('\n')) yield { ...entry, text: line };
+  }
+}
+
+/** The end of the year 9999, in milliseconds. */
+const latestMs = 253_402_300_799_999;
+
+function readLog(logLines: Iterable<LogLine>, context: CrashFileContext): FoundReport[] {
   const openBlocks = new Map<string, Block>();
   const blocks: Block[] = [];
-  for (const line of lines) {
-    const log = parseLogLine(line);
-    if (!log) continue;
+  for (const log of logLines) {
     const stream = `${log.process} ${log.tag}`;
     const begins = log.tag === runtimeTag ? fatalException.test(log.text) : tombstoneTag.test(log.tag) && /^(?:\*\*\* ){3,}/.test(log.text);
     const known = openBlocks.get(stream);
