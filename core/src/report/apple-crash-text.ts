@@ -51,17 +51,16 @@ export function readAppleCrashText(lines: readonly string[]): FoundReport {
     message: said.length > 0 ? said.join('; ') : information || null,
   };
   const thrownSeparately = parts.lastException.length > 0;
-  const first = chain.begin(objectiveC && !thrownSeparately ? objectiveC : signal);
-  if (thrownSeparately) {
-    const thrown = chain.begin(objectiveC ?? { type: 'NSException', message: information || null }, 'cause', first);
-    for (const frame of readFrames(parts.lastException, images, false)) chain.frame(thrown, frame);
-  }
+  // An exception of the language is why; the signal it ended in, and the thread that aborted, stand beside it.
+  const isThrown = thrownSeparately || objectiveC !== null;
+  const first = chain.begin(isThrown ? (objectiveC ?? { type: 'NSException', message: information || null }) : signal);
+  if (thrownSeparately) for (const frame of readFrames(parts.lastException, images, false)) chain.frame(first, frame);
   for (const stack of parts.stacks) {
-    if (stack.crashed) for (const frame of readFrames(stack.lines, images, true)) chain.frame(first, frame);
+    if (stack.crashed && !thrownSeparately) for (const frame of readFrames(stack.lines, images, true)) chain.frame(first, frame);
     const registers = stack.crashed ? parts.registers : {};
     chain.thread(
       { name: stack.name ?? `Thread ${stack.index}`, id: stack.index, crashed: stack.crashed, state: null, waitsFor: null, registers },
-      stack.crashed ? [] : readFrames(stack.lines, images, true),
+      stack.crashed && !thrownSeparately ? [] : readFrames(stack.lines, images, true),
     );
   }
   const incident = field('Incident Identifier');
@@ -82,6 +81,7 @@ export function readAppleCrashText(lines: readonly string[]): FoundReport {
     images: images.map((one) => one.image),
     attributes: {
       'process.signal': signal.type.slice(0, reportLimits.attributeCharacters),
+      ...(isThrown && signal.message !== null ? { 'process.end': signal.message.slice(0, reportLimits.attributeCharacters) } : {}),
       ...(information === '' ? {} : { 'apple.applicationInformation': information.slice(0, reportLimits.attributeCharacters) }),
     },
     sections: [

@@ -117,18 +117,20 @@ describe('an .ips file', () => {
     expect(report.sections.map(({ name }) => name)).toEqual(['Further fields of the report']);
   });
 
-  it('with a backtrace of its own for the exception makes it the cause of the signal', () => {
+  it('with a backtrace of its own for the exception has it first, and the thread that aborted beside it', () => {
     const report = ips({
       exception: { type: 'EXC_CRASH', signal: 'SIGABRT' },
       asi: { CoreFoundation: ['abandoned'] },
       lastExceptionBacktrace: [{ imageOffset: 1 }, { imageOffset: 2 }],
       threads: [thread],
+      faultingThread: 0,
     });
     expect(report.exceptions.map(({ type, message, relation, parent }) => [type, message, relation, parent])).toEqual([
-      ['EXC_CRASH (SIGABRT)', 'abandoned', 'thrown', null],
-      ['NSException', 'abandoned', 'cause', 0],
+      ['NSException', 'abandoned', 'thrown', null],
     ]);
-    expect(nativeFrames(report.exceptions[1]?.frames).map((frame) => frame.pointsAt)).toEqual(['after-call', 'after-call']);
+    expect(report.threads).toMatchObject([{ crashed: true, frames: [{ runtime: 'native' }] }]);
+    expect(report.attributes).toMatchObject({ 'process.signal': 'EXC_CRASH (SIGABRT)', 'process.end': 'abandoned' });
+    expect(nativeFrames(report.exceptions[0]?.frames).map((frame) => frame.pointsAt)).toEqual(['after-call', 'after-call']);
   });
 
   it('finds the thread that crashed by its mark or by its number, and the names of the others', () => {

@@ -80,13 +80,11 @@ class CrashDocument {
     ];
     const signal = { type, message: said.filter(Boolean).join('; ') || null };
     const thrownSeparately = lastException.length > 0;
-    // An exception of the language ended in a signal: the signal is what the system saw, the exception is why.
-    const first = chain.begin(objectiveC && !thrownSeparately ? objectiveC : signal);
-    if (thrownSeparately) {
-      const thrown = chain.begin(objectiveC ?? { type: 'NSException', message: information[0] ?? null }, 'cause', first);
-      for (const frame of this.frames(lastException, false)) chain.frame(thrown, frame);
-    }
-    if (crashed >= 0) for (const frame of this.frames(asObjects(threads[crashed]?.frames), true)) chain.frame(first, frame);
+    // An exception of the language is why; the signal it ended in, and the thread that aborted, stand beside it.
+    const isThrown = thrownSeparately || objectiveC !== null;
+    const first = chain.begin(isThrown ? (objectiveC ?? { type: 'NSException', message: information[0] ?? null }) : signal);
+    if (thrownSeparately) for (const frame of this.frames(lastException, false)) chain.frame(first, frame);
+    else if (crashed >= 0) for (const frame of this.frames(asObjects(threads[crashed]?.frames), true)) chain.frame(first, frame);
     threads.forEach((thread, index) => {
       const isCrashed = index === crashed;
       const label = asText(thread.name) || asText(thread.queue) || `Thread ${index}`;
@@ -98,7 +96,7 @@ class CrashDocument {
           crashed: isCrashed,
           registers: readRegisters(asObject(thread.threadState)),
         },
-        isCrashed ? [] : this.frames(asObjects(thread.frames), true),
+        isCrashed && !thrownSeparately ? [] : this.frames(asObjects(thread.frames), true),
       );
     });
 
@@ -122,6 +120,7 @@ class CrashDocument {
       images: this.images.map((one) => one.image),
       attributes: {
         'process.signal': type,
+        ...(isThrown && signal.message !== null ? { 'process.end': signal.message.slice(0, reportLimits.attributeCharacters) } : {}),
         ...(information.length > 0 ? { 'apple.applicationInformation': information.slice(0, 20) } : {}),
         ...textAttributes(body, {
           procRole: 'process.role',

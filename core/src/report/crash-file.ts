@@ -4,7 +4,7 @@ import { isAppleCrashText, readAppleCrashText } from './apple-crash-text.ts';
 import { readAppleIps } from './apple-ips.ts';
 import { isExitInfo, readExitInfo } from './exit-info.ts';
 import type { CrashFileContext, FoundReport } from './found-report.ts';
-import { asObject, parseJson } from './json-reader.ts';
+import { asObject, asObjects, parseJson } from './json-reader.ts';
 import { isLogcat, readLogcat, readLogcatFile } from './logcat.ts';
 import { isMetricKit, readMetricKit } from './metrickit.ts';
 import { printable } from './printable.ts';
@@ -35,7 +35,7 @@ export function readCrashFile(bytes: Uint8Array, context: CrashFileContext): Res
     if (bytes.subarray(0, 4096).includes(0)) return failure('not-text', `the file holds binary data of no known form; known are ${known}`);
   }
   const text = new TextDecoder('utf-8').decode(bytes);
-  if (/^\s*\{/.test(text)) {
+  if (/^\s*[{[]/.test(text)) {
     const read = readJson(text, context);
     if (!read.ok || read.value.length > 0) return read;
   }
@@ -46,7 +46,11 @@ export function readCrashFile(bytes: Uint8Array, context: CrashFileContext): Res
 
 /** One JSON document, or two: a line that says what the report is about, then the report. */
 function readJson(text: string, context: CrashFileContext): Result<FoundReport[], CrashFileProblem> {
-  const whole = asObject(parseJson(text));
+  const document = parseJson(text);
+  // Payloads that an app has collected come as a list.
+  if (Array.isArray(document))
+    return success(asObjects(document).flatMap((one) => (isMetricKit(one) ? readMetricKit(one).map(unfold) : [])));
+  const whole = asObject(document);
   if (whole) {
     if (isMetricKit(whole)) return success(readMetricKit(whole).map(unfold));
     const logged = readLogcatFile(whole, context);

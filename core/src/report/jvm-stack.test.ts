@@ -161,9 +161,13 @@ describe('logcat output', () => {
   });
 
   it.each(['environment.txt', 'environment-before.txt', 'environment.json'])('reads %s of the development environment alike', (name) => {
-    const sample = (file: string) => read(readFileSync(new URL(`../../samples/logcat/${file}`, import.meta.url), 'utf8'));
-    const told = (file: string) => sample(file).map(({ process, occurredAt, exceptions }) => ({ process, occurredAt, exceptions }));
-    expect(told(name)).toEqual(told('two-processes.txt').map((one) => ({ ...one, occurredAt: '2026-11-20T10:11:12.100Z' })));
+    const told = (file: string) => {
+      const found = readCrashFile(readFileSync(new URL(`../../samples/logcat/${file}`, import.meta.url)), {
+        receivedAt: '2026-11-23T00:00:00Z',
+      });
+      return found.ok && found.value.map(({ process, occurredAt, exceptions }) => ({ process, occurredAt, exceptions }));
+    };
+    expect(told(name)).toEqual(told('two-processes.txt'));
   });
 
   it('takes the year that the line leaves out from the arrival', () => {

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { readCrashFile } from './crash-file.ts';
 import type { JsonObject } from './json-reader.ts';
 import { nativeFrames, onlyReport, problemOf } from './testing/read-text.ts';
 
@@ -136,5 +137,38 @@ describe('a MetricKit payload', () => {
 
   it('of nothing but use holds no report', () => {
     expect(problemOf(JSON.stringify({ cpuExceptionDiagnostics: [diagnostic({})] }))).toMatchObject({ code: 'no-crash' });
+  });
+
+  it('of a hang shows the main thread, whichever was sampled first or is marked', () => {
+    const worker: JsonObject = {
+      callStackRootFrames: [
+        { binaryName: 'Guide', offsetIntoBinaryTextSegment: 64, subFrames: [{ binaryName: 'libsystem_pthread.dylib' }] },
+      ],
+    };
+    const main: JsonObject = { callStackRootFrames: [stack(16, 32)] };
+    for (const stacks of [
+      [worker, main],
+      [{ ...worker, threadAttributed: true }, main],
+      [main, worker],
+    ]) {
+      const hang = onlyReport(JSON.stringify({ hangDiagnostics: [diagnostic({ hangDuration: '3 sec' }, ...stacks)] }));
+      expect(nativeFrames(hang.exceptions[0]?.frames).map((frame) => frame.imageOffset)).toEqual(['0x10', '0x20', null]);
+      expect(hang.threads.find((thread) => !thread.crashed)?.frames).toHaveLength(2);
+    }
+  });
+
+  it('is one of several in a list, each with all its diagnostics', () => {
+    const payload = (offset: number) => ({
+      crashDiagnostics: [
+        diagnostic({ signal: 11 }, { callStackRootFrames: [stack(offset)] }),
+        diagnostic({ signal: 6 }, { callStackRootFrames: [stack(offset + 1)] }),
+      ],
+      hangDiagnostics: [diagnostic({ hangDuration: '2 sec' }, { callStackRootFrames: [stack(offset + 2)] })],
+    });
+    const read = readCrashFile(new TextEncoder().encode(JSON.stringify([payload(16), payload(32)])), {
+      receivedAt: '2026-01-01T00:00:00Z',
+    });
+    const offsets = read.ok && read.value.map((report) => nativeFrames(report.exceptions[0]?.frames)[0]?.imageOffset);
+    expect(offsets).toEqual(['0x10', '0x11', '0x12', '0x20', '0x21', '0x22']);
   });
 });

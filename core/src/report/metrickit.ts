@@ -58,12 +58,12 @@ function readDiagnostic(diagnostic: JsonObject, kindOfList: ReportKind, at: stri
   };
   const first = chain.begin(exception ?? { type, message: message || null });
   const stacks = asObjects(asObject(diagnostic.callStackTree)?.callStacks);
-  const blamed = Math.max(
-    0,
-    stacks.findIndex((stack) => stack.threadAttributed === true),
-  );
-  stacks.forEach((stack, index) => {
-    const frames = readTree(stack, images, chain);
+  const read = stacks.map((stack) => readTree(stack, images, chain));
+  // A hang is one of the main thread, whatever else ran meanwhile.
+  const main = kindOfList === 'hang' ? read.findIndex((frames) => isOfLoader(frames.at(-1))) : -1;
+  const attributed = stacks.findIndex((stack) => stack.threadAttributed === true);
+  const blamed = Math.max(0, main >= 0 ? main : attributed);
+  read.forEach((frames, index) => {
     if (index === blamed) for (const frame of frames) chain.frame(first, frame);
     const circumstances = { id: null, state: null, waitsFor: null, registers: {} };
     chain.thread({ name: `Thread ${index}`, crashed: index === blamed, ...circumstances }, index === blamed ? [] : frames);
@@ -111,6 +111,9 @@ function readTree(stack: JsonObject, images: Map<string, LoadedImage>, chain: Ch
   if (beginsOutermost) frames.reverse();
   return frames.map((frame, depth) => (depth === 0 ? { ...frame, pointsAt: 'instruction' } : frame));
 }
+
+/** The main thread begins in the loader of programs, others where threads are made. */
+const isOfLoader = (frame: NativeFrame | undefined): boolean => /(?:^|\/)(?:dyld|libdyld\.dylib)$/.test(frame?.image ?? '');
 
 const isThreadStart = (frame: NativeFrame | undefined): boolean =>
   /(?:^|\/)(?:dyld|libdyld\.dylib|libsystem_pthread\.dylib)$/.test(frame?.image ?? '');
