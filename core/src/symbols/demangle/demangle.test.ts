@@ -129,3 +129,27 @@ describe('names of functions', () => {
     ['_ZN10many_names13gr$uf6$$udf$e9l$ue4$nge17h507f9153d6c88b57E', 'many_names::größe::länge'],
   ])('%s is %s', (name, readable) => expect(demangleFunction(name)).toBe(readable));
 });
+
+describe('names that tools cut, number or key', () => {
+  it.each([
+    ['_ZL3foo_2', 'foo'],
+    ['_ZZL3foo_2vE4var1_0', 'foo()::var1'],
+    ['_ZZN3foo3barEvE1x__12_', 'foo::bar()::x'],
+    ['_GLOBAL__I__Z2fnv', 'global constructors keyed to fn()'],
+    ['_GLOBAL__D_nest', 'global destructors keyed to nest'],
+    ['_Z1fIIPiPfPdEEvDpT_', 'void f<int*, float*, double*>(int*, float*, double*)'],
+    ['ZN3foo3barEv', 'foo::bar()'],
+    ['ZNK3foo3barEv', 'foo::bar() const'],
+    ['ZN4core9panicking5panicE', 'core::panicking::panic'],
+    ['_ZN4core9panicking5panicE', 'core::panicking::panic'],
+    ['_ZN58_$LT$alloc..string..String$u20$as$u20$core..fmt..Debug$GT$3fmtE', '<alloc::string::String as core::fmt::Debug>::fmt'],
+    [
+      'ZN58_$LT$alloc..string..String$u20$as$u20$core..fmt..Debug$GT$3fmt17h0123456789abcdefE',
+      '<alloc::string::String as core::fmt::Debug>::fmt',
+    ],
+    ['RNvCs1234_7mycrate3foo', 'mycrate::foo'],
+    ['$sSl5GuideSTRzrlE5perchyyF', 'Collection<>.perch()'],
+    ['ZNSt', 'ZNSt'],
+    ['GLOBAL', 'GLOBAL'],
+  ])('%s is %s', (mangled, written) => expect(demangleFunction(mangled)).toBe(written));
+});

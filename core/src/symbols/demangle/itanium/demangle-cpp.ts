@@ -12,8 +12,12 @@ const maximumLetters = 32 * 1024;
  * @example demangleCpp('_ZN4lark8Detector5countEl') === 'lark::Detector::count(long)'
  */
 export function demangleCpp(name: string): string | null {
-  const match = /^_{1,4}Z/.exec(name);
-  if (!match || name.length > maximumLetters) return null;
+  if (name.length > maximumLetters) return null;
+  const keyed = /^_{1,2}GLOBAL_[._$]([DI])_(.+)$/.exec(name);
+  if (keyed) return `global ${keyed[1] === 'I' ? 'constructors' : 'destructors'} keyed to ${demangleCpp(keyed[2] as string) ?? keyed[2]}`;
+  // Tools of Apple take an underscore away that the name had none of to spare.
+  const match = /^(?:_{1,4}Z|Z(?=N[KVr]?\d))/.exec(name);
+  if (!match) return null;
   try {
     const mangled = new Mangled(name.slice(match[0].length));
     const node = readEncoding(mangled);

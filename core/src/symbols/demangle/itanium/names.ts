@@ -202,11 +202,14 @@ function readModule(mangled: Mangled): string {
 export function readUnqualifiedName(mangled: Mangled, facts: NameFacts | null, scope: Node | null): Node {
   const module = readModule(mangled);
   const isFriend = scope !== null && mangled.takes('F');
-  mangled.takes('L');
+  const isInternal = mangled.takes('L');
   let name: Node;
   const letter = mangled.look();
-  if (letter >= '1' && letter <= '9') name = readSourceName(mangled);
-  else if (mangled.takes('DC')) {
+  if (letter >= '1' && letter <= '9') {
+    name = readSourceName(mangled);
+    // GCC numbers internal names of one file that are alike.
+    if (isInternal) readDiscriminator(mangled, /^(?:__\d+_|_\d)/);
+  } else if (mangled.takes('DC')) {
     const parts: Node[] = [];
     do parts.push(readSourceName(mangled));
     while (!mangled.takes('E'));
@@ -356,8 +359,8 @@ function readLocalName(mangled: Mangled, facts: NameFacts | null): Node {
 }
 
 /** Tells entities of one name in one function apart; nobody writes it. */
-function readDiscriminator(mangled: Mangled): void {
-  const match = /^(?:__\d+_|_\d|\d+$)/.exec(mangled.text.slice(mangled.position, mangled.position + 24));
+function readDiscriminator(mangled: Mangled, form = /^(?:__\d+_|_\d|\d+$)/): void {
+  const match = form.exec(mangled.text.slice(mangled.position, mangled.position + 24));
   if (match) mangled.position += match[0].length;
 }
 
@@ -560,7 +563,8 @@ export function readTemplateArgument(mangled: Mangled): Node {
       mangled.expect('E');
       return expression;
     }
-    if (mangled.takes('J')) {
+    // "I" is how a pack was written before the grammar had a letter for it.
+    if (mangled.takes('J') || mangled.takes('I')) {
       const elements: Node[] = [];
       while (!mangled.takes('E')) elements.push(readTemplateArgument(mangled));
       return new ArgumentPack(elements);

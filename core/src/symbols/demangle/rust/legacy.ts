@@ -1,10 +1,12 @@
 const hash = /^h[0-9a-f]{16}$/;
+const escaped = /\$(?:SP|BP|RF|LT|GT|LP|RP|C|u[0-9a-f]{1,6})\$|\.\./;
 
 const escapes: Readonly<Record<string, string>> = { SP: '@', BP: '*', RF: '&', LT: '<', GT: '>', LP: '(', RP: ')', C: ',' };
 
 /**
  * A Rust name of the older mangling, which looks like C++ but ends in a hash; null when it is none. Without the hash, as
- * the compiler prints it in its own stack traces.
+ * the compiler prints it in its own stack traces. Some tools take the hash away, or the underscore in front; what has neither
+ * parameters behind it nor the hash is known by letters that only Rust writes, or by that.
  */
 export function demangleRustLegacy(name: string): string | null {
   const start = /^_{0,2}ZN(?=\d)/.exec(name);
@@ -22,8 +24,10 @@ export function demangleRustLegacy(name: string): string | null {
     at += part.length;
   }
   const rest = name.slice(at + 1);
-  if (parts.length < 2 || !hash.test(parts.at(-1) as string) || !(rest === '' || rest.startsWith('.'))) return null;
-  const shown = parts.slice(0, -1).map(withoutEscapes);
+  if (parts.length < 2 || !(rest === '' || rest.startsWith('.'))) return null;
+  const hasHash = hash.test(parts.at(-1) as string);
+  if (!hasHash && start[0] !== 'ZN' && !parts.some((part) => escaped.test(part))) return null;
+  const shown = parts.slice(0, hasHash ? -1 : undefined).map(withoutEscapes);
   return shown.some((part) => part === null) ? null : shown.join('::');
 }
 

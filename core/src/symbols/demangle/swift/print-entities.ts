@@ -171,7 +171,8 @@ export const entityPrinters: readonly (readonly [string, Print])[] = [
     (printer, { children }) => {
       if (!printer.isShort) printer.add('(extension in ').print(children[0]).add('):');
       printer.print(children[1]);
-      if (children[2] && !printer.isShort) printer.print(children[2]);
+      // Short, an extension with conditions shows that it has some: "Array<>.sum()".
+      if (children[2]) printer.print(children[2]);
     },
   ],
   [
