@@ -9,7 +9,9 @@ import { CommandProblem } from './command-problem.ts';
 /** What the server says of a file. */
 export interface SentFile {
   readonly id: number;
-  readonly state: 'indexing' | 'ready' | 'refused';
+  readonly state: 'indexing' | 'ready' | 'refused' | 'replaced';
+  /** Other builds that have a file of the same content. */
+  readonly alsoOf?: readonly { readonly version: string; readonly build: string }[];
   readonly isNew: boolean;
   readonly problem?: string | null;
 }

@@ -1,6 +1,7 @@
 import { readCrashFile } from '@rough-ember/core/report/crash-file';
 import { sourceOfFiles } from '@rough-ember/core/symbolicate/file-set';
-import type { SymbolNeed } from '@rough-ember/core/symbolicate/readable-report';
+import { wordFit } from '@rough-ember/core/symbolicate/judge-fit';
+import type { FoundNeed, SymbolNeed } from '@rough-ember/core/symbolicate/readable-report';
 import { stackText } from '@rough-ember/core/symbolicate/stack-text';
 import type { SymbolSource } from '@rough-ember/core/symbolicate/symbol-source';
 import { symbolicate } from '@rough-ember/core/symbolicate/symbolicate';
@@ -34,6 +35,7 @@ async function run(crashFile: string, { symbols, ours, json }: Options): Promise
   const reports = read.value.map((found) => ({ found, readable: symbolicate(found, source, { ours }) }));
   for (const words of new Set(reports.flatMap(({ readable }) => readable.needs.filter((need) => !need.found).map(wordMissing))))
     console.error(`ember: ${words}`);
+  for (const words of new Set(reports.flatMap(({ readable }) => readable.needs.flatMap(wordUnfitting)))) console.error(`ember: ${words}`);
   if (json) console.log(JSON.stringify(symbolicatedJson(reports), null, 2));
   else console.log(reports.map(({ readable }) => stackText(readable)).join('\n\n'));
 }
@@ -52,6 +54,13 @@ function sourceOfGivenFiles(files: readonly OpenedFile[]): SymbolSource {
       return source.mapping(mapId);
     },
   };
+}
+
+/** A file of another build gives names that look right and are not. */
+function wordUnfitting({ kind, name, found, frames }: FoundNeed): string[] {
+  const misfit = found && frames ? wordFit(frames) : null;
+  const what = kind === 'sourcemap' ? `source map of ${name ?? 'the script'}` : kind;
+  return misfit === null ? [] : [`the ${what} does not fit: ${misfit}`];
 }
 
 function wordMissing({ kind, symbolId, name }: SymbolNeed): string {

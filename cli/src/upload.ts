@@ -82,6 +82,10 @@ async function sendOne({ path, label }: FoundSymbolFile, options: Options, bars:
     const done = await waitForIndex(to, sent);
     if (done.state === 'refused') throw new CommandProblem(`the server refused ${label}: ${done.problem}`);
     const ofBuild = version === '' ? '' : ` ${version} (${build})`;
+    for (const other of done.alsoOf ?? [])
+      bars.warn(
+        `${label} is there for ${other.version} (${other.build}) too, and a file is of one build: send the one that this build wrote`,
+      );
     bars.say(`${label} is a symbol file of ${options.app}${ofBuild}${sent.isNew ? '' : ' and was there already'}`);
   } finally {
     bar.end();
@@ -131,6 +135,11 @@ class Bars {
   /** A line that stays, above the bars. */
   say(line: string): void {
     console.log(line);
+  }
+
+  /** The same for what may be wrong, where a build's log shows it. */
+  warn(line: string): void {
+    console.error(`ember: ${line}`);
   }
 
   stop(): void {

@@ -78,6 +78,9 @@ function madeBytesOf(transaction: Knex.Transaction, processed: readonly Processe
   return transaction.raw(`CASE id ${processed.map(() => 'WHEN ? THEN ?').join(' ')} END`, values);
 }
 
+/** What a small number of the database holds. */
+const mostFrames = 65_535;
+
 /** Keeps what reports ask for of symbol files, and sends round again those whose file has come while they were processed. */
 async function saveNeeds(transaction: Knex.Transaction, processed: readonly ProcessedReport[]): Promise<void> {
   await transaction('report_needs')
@@ -97,6 +100,8 @@ async function saveNeeds(transaction: Knex.Transaction, processed: readonly Proc
       symbol_key: need.symbolId === null ? '' : symbolKey(need.kind, need.symbolId),
       name: need.name ?? '',
       found: need.found,
+      frames_covered: Math.min(need.frames?.covered ?? 0, mostFrames),
+      frames_uncovered: Math.min(need.frames?.uncovered ?? 0, mostFrames),
     })),
   );
   await insertRows(transaction, 'report_needs', rows);
@@ -104,7 +109,7 @@ async function saveNeeds(transaction: Knex.Transaction, processed: readonly Proc
   const answers = new Map<string, boolean>();
   for (const { row, appId, report, needs: asked } of processed) {
     const build = { appId, version: report.version, build: report.build };
-    for (const { found, ...need } of asked) {
+    for (const { found, frames: _frames, ...need } of asked) {
       if (found) continue;
       const name = JSON.stringify([build, need]);
       const hasCome = answers.get(name) ?? (await symbolFileHasCome(transaction, need, build));

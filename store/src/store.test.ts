@@ -9,7 +9,8 @@ import { postponeJob, queueJobs, takeJobs } from './jobs.ts';
 import { listMigrations, migrate } from './migrate.ts';
 import { saveProcessedReports } from './processing.ts';
 import { loadReports, type StoredReport } from './reports.ts';
-import { findSymbolFiles, listSymbolDemand, markSymbolFileReady, storeSymbolFile } from './symbol-files.ts';
+import { markSymbolFileReady, storeSymbolFile } from './symbol-file-states.ts';
+import { findSymbolFiles, listSymbolDemand } from './symbol-files.ts';
 import { freshDatabase, makeApp } from './testing/fresh-database.ts';
 import { storeReports } from './testing/store-reports.ts';
 

@@ -1,9 +1,7 @@
-import type { SymbolFileKind, SymbolNeed } from '@rough-ember/core/symbolicate/readable-report';
-import { symbolKey, wantedKeys } from '@rough-ember/core/symbols/symbol-id';
-import { versionSortKey } from '@rough-ember/core/version/version-order';
-import { type Database, inTransaction } from './database.ts';
-import { retryFailedOfBuild } from './failed-reports.ts';
-import { finishJob, queueJobs } from './jobs.ts';
+import type { FrameCoverage, SymbolFileKind, SymbolNeed } from '@rough-ember/core/symbolicate/readable-report';
+import { wantedKeys } from '@rough-ember/core/symbols/symbol-id';
+import type { Database } from './database.ts';
+import { queueJobs } from './jobs.ts';
 
 export interface SymbolFile {
   readonly id: number;
@@ -15,7 +13,9 @@ export interface SymbolFile {
   readonly sha256: Buffer;
   readonly sizeBytes: number;
   readonly fileName: string;
-  readonly state: 'indexing' | 'ready' | 'refused';
+  /** Replaced: another file of the same build is used in its place; frames that print its id still find it. */
+  readonly state: 'indexing' | 'ready' | 'refused' | 'replaced';
+  readonly replacedBy: number | null;
   readonly problem: string | null;
   readonly uploadedBy: string;
   readonly createdAt: Date;
@@ -30,7 +30,8 @@ export interface SymbolPart {
   readonly summary: unknown;
 }
 
-const columns = {
+/** How the columns of a file are named where they are read. */
+export const symbolFileColumns = {
   id: 'id',
   appId: 'app_id',
   kind: 'kind',
@@ -41,38 +42,13 @@ const columns = {
   fileName: 'file_name',
   state: 'state',
   problem: 'problem',
+  replacedBy: 'replaced_by',
   uploadedBy: 'uploaded_by',
   createdAt: 'created_at',
 } as const;
 
-export type NewSymbolFile = Pick<SymbolFile, 'appId' | 'kind' | 'version' | 'build' | 'sha256' | 'sizeBytes' | 'fileName' | 'uploadedBy'>;
-
-/** Records an uploaded file and queues its indexing. The same bytes for the same build are recorded once. */
-export async function storeSymbolFile(database: Database, file: NewSymbolFile): Promise<{ file: SymbolFile; isNew: boolean }> {
-  return database.transaction(async (transaction) => {
-    // Uploads of one app queue up here, so that two senders of the same file make one record.
-    await transaction('apps').where({ id: file.appId }).forUpdate().first('id');
-    const known = await findSymbolFileOfContent(transaction, file);
-    if (known) return { file: known, isNew: false };
-    const [id] = await transaction('symbol_files').insert({
-      app_id: file.appId,
-      kind: file.kind,
-      version: file.version,
-      version_key: versionSortKey(file.version),
-      build: file.build,
-      sha256: file.sha256,
-      size_bytes: file.sizeBytes,
-      file_name: file.fileName,
-      state: 'indexing',
-      uploaded_by: file.uploadedBy,
-    });
-    await queueJobs(transaction, { kind: 'index-symbol-file', appId: file.appId, priority: 'symbols' }, [id as number]);
-    return { file: await transaction('symbol_files').where({ id }).first(columns), isNew: true };
-  });
-}
-
 export async function findSymbolFile(database: Database, id: number): Promise<SymbolFile | null> {
-  return (await database('symbol_files').where({ id }).first(columns)) ?? null;
+  return (await database('symbol_files').where({ id }).first(symbolFileColumns)) ?? null;
 }
 
 /** The file with this content for this build, unless it was refused. */
@@ -83,66 +59,8 @@ export async function findSymbolFileOfContent(
   const found = await database('symbol_files')
     .where({ app_id: appId, version, build, sha256 })
     .whereNot({ state: 'refused' })
-    .first(columns);
+    .first(symbolFileColumns);
   return found ?? null;
-}
-
-/**
- * Marks a file as indexed, finishes its job, and sends the reports that lacked it, and only they, round again:
- * newest first. Gives how many.
- */
-export async function markSymbolFileReady(
-  database: Database,
-  file: SymbolFile,
-  parts: readonly Omit<SymbolPart, 'part'>[],
-  jobId: number,
-): Promise<number> {
-  // Several files are indexed at a time; what locks each other out is tried again.
-  return inTransaction(database, async (transaction) => {
-    await transaction('symbol_files').where({ id: file.id }).update({ state: 'ready', problem: null });
-    await transaction('symbol_parts').where({ file_id: file.id }).delete();
-    await transaction('symbol_parts').insert(
-      parts.map(({ kind, symbolId, name, summary }, part) => ({
-        file_id: file.id,
-        part,
-        app_id: file.appId,
-        kind,
-        symbol_id: symbolId,
-        symbol_key: symbolId === null ? null : symbolKey(kind, symbolId),
-        name,
-        summary: JSON.stringify(summary),
-      })),
-    );
-    // A file that was ready before is indexed anew: what it named is named again.
-    const again = await sendRoundAgain(transaction, file, parts, file.state === 'ready' ? null : false);
-    await retryFailedOfBuild(transaction, file);
-    if (parts.some((part) => part.kind === 'split')) await indexAgain(transaction, file.appId);
-    await finishJob(transaction, jobId);
-    return again;
-  });
-}
-
-/**
- * Deletes a file of one app. Reports that were named by it go round again, as another file may serve them. The bytes stay on
- * disk until nothing refers to them. Gives how many reports go round.
- */
-export async function deleteSymbolFile(database: Database, file: SymbolFile): Promise<number> {
-  return inTransaction(database, async (transaction) => {
-    const parts = (await listSymbolParts(transaction, file.appId, file.id)).get(file.id) ?? [];
-    const again = parts.length === 0 ? 0 : await sendRoundAgain(transaction, file, parts, true);
-    await transaction('symbol_files').where({ id: file.id }).delete();
-    return again;
-  });
-}
-
-/** Queues the indexing of the files that lack split units, since some have come. */
-async function indexAgain(transaction: Database, appId: number): Promise<void> {
-  const lacking: { id: number }[] = await transaction('symbol_parts')
-    .where({ app_id: appId, kind: 'code' })
-    .whereRaw("JSON_VALUE(summary, '$.missingSplitUnitCount') > 0")
-    .distinct({ id: 'file_id' });
-  const ids = lacking.map(({ id }) => id);
-  if (ids.length > 0) await queueJobs(transaction, { kind: 'index-symbol-file', appId, priority: 'symbols' }, ids);
 }
 
 /** Files of split units that came last; a build's library looks for its own among them. */
@@ -158,7 +76,7 @@ export async function listSplitFiles(database: Database, appId: number): Promise
 const splitFilesTried = 8;
 
 /** Queues the reports that asked for one of the parts: in vain, found, or (null) either; newest first. */
-async function sendRoundAgain(
+export async function sendRoundAgain(
   transaction: Database,
   file: SymbolFile,
   parts: readonly Pick<SymbolPart, 'kind' | 'symbolId' | 'name'>[],
@@ -203,7 +121,7 @@ export async function listSymbolContents(database: Database): Promise<SymbolCont
     .select({
       sha256: 'sha256',
       fileName: database.raw('MIN(file_name)'),
-      state: database.raw("IF(SUM(state = 'ready') > 0, 'ready', 'refused')"),
+      state: database.raw("IF(SUM(state IN ('ready', 'replaced')) > 0, 'ready', 'refused')"),
       parts: database.raw('COUNT(DISTINCT part)'),
     });
 }
@@ -213,12 +131,6 @@ export async function isContentInUse(database: Database, sha256: Buffer): Promis
   return (await database('symbol_files').where({ sha256 }).first('id')) !== undefined;
 }
 
-export async function markSymbolFileRefused(database: Database, id: number, problem: string): Promise<void> {
-  await database('symbol_files')
-    .where({ id })
-    .update({ state: 'refused', problem: problem.slice(0, 1000) });
-}
-
 export async function listSymbolFiles(database: Database, appId: number): Promise<SymbolFile[]> {
   return database('symbol_files')
     .where({ app_id: appId })
@@ -226,7 +138,7 @@ export async function listSymbolFiles(database: Database, appId: number): Promis
       { column: 'version_key', order: 'desc' },
       { column: 'id', order: 'desc' },
     ])
-    .select(columns);
+    .select(symbolFileColumns);
 }
 
 /** The parts of all indexed files of an app, or of one file, by the file's number. */
@@ -272,32 +184,35 @@ async function findTiedFiles(
   database: Database,
   { appId, version, build, symbolIds }: WantedFiles,
 ): Promise<(FoundFile & { pdbId: string | null })[]> {
-  const rows: (Omit<FoundFile, 'isOfBuild'> & { version: string; build: string; pdbId: string | null })[] = await database('symbol_parts')
-    .join('symbol_files', 'symbol_files.id', 'symbol_parts.file_id')
-    .where({ 'symbol_parts.app_id': appId, state: 'ready' })
-    .where((tie) => {
-      tie.where({ version, build });
-      if (symbolIds.length > 0)
-        tie.orWhereIn(
-          'symbol_key',
-          symbolIds.flatMap((id) => [...wantedKeys('code', id), ...wantedKeys('mapping', id)]),
-        );
-    })
-    .orderBy('symbol_files.id', 'desc')
-    .select({
-      kind: 'symbol_parts.kind',
-      symbolId: 'symbol_id',
-      name: 'symbol_parts.name',
-      sha256: 'sha256',
-      fileName: 'file_name',
-      part: 'part',
-      version: 'version',
-      build: 'build',
-    })
-    .select(database.raw(`IF(symbol_parts.kind = 'assembly', JSON_VALUE(summary, '$.pdbId'), NULL) AS pdbId`));
-  return rows.map(({ version: ofVersion, build: ofBuild, ...found }) => ({
+  const rows: (Omit<FoundFile, 'isOfBuild'> & Pick<SymbolFile, 'version' | 'build' | 'state'> & { pdbId: string | null })[] =
+    await database('symbol_parts')
+      .join('symbol_files', 'symbol_files.id', 'symbol_parts.file_id')
+      .where({ 'symbol_parts.app_id': appId })
+      .whereIn('state', ['ready', 'replaced'])
+      .where((tie) => {
+        tie.where({ version, build, state: 'ready' });
+        if (symbolIds.length > 0)
+          tie.orWhereIn(
+            'symbol_key',
+            symbolIds.flatMap((id) => [...wantedKeys('code', id), ...wantedKeys('mapping', id)]),
+          );
+      })
+      .orderBy('symbol_files.id', 'desc')
+      .select({
+        kind: 'symbol_parts.kind',
+        symbolId: 'symbol_id',
+        name: 'symbol_parts.name',
+        sha256: 'sha256',
+        fileName: 'file_name',
+        part: 'part',
+        version: 'version',
+        build: 'build',
+        state: 'state',
+      })
+      .select(database.raw(`IF(symbol_parts.kind = 'assembly', JSON_VALUE(summary, '$.pdbId'), NULL) AS pdbId`));
+  return rows.map(({ version: ofVersion, build: ofBuild, state, ...found }) => ({
     ...found,
-    isOfBuild: ofVersion === version && ofBuild === build,
+    isOfBuild: ofVersion === version && ofBuild === build && state === 'ready',
   }));
 }
 
@@ -312,7 +227,8 @@ export async function symbolFileHasCome(
 ): Promise<boolean> {
   const query = transaction('symbol_parts')
     .join('symbol_files', 'symbol_files.id', 'symbol_parts.file_id')
-    .where({ 'symbol_parts.app_id': appId, 'symbol_parts.kind': kind, state: 'ready' });
+    .where({ 'symbol_parts.app_id': appId, 'symbol_parts.kind': kind })
+    .whereIn('state', symbolId === null ? ['ready'] : ['ready', 'replaced']);
   if (symbolId !== null)
     query.where((either) => {
       either.whereIn('symbol_key', wantedKeys(kind, symbolId));
@@ -333,24 +249,45 @@ export interface SymbolDemand extends SymbolNeed {
   readonly reports: number;
   readonly people: number;
   readonly lastAt: Date;
+  /** Distinct frames of its reports that the file restored, and that do not occur in it; each case counts once. */
+  readonly frames: FrameCoverage;
 }
 
 /** The needs of all builds that sent reports, newest version first. */
 export async function listSymbolDemand(database: Database, appId: number): Promise<SymbolDemand[]> {
-  const rows: (Omit<SymbolDemand, 'found'> & { symbolId: string; name: string; found: number })[] = await database('report_needs')
-    .join('reports', 'reports.id', 'report_needs.report_row')
-    .where('report_needs.app_id', appId)
-    .groupBy('report_needs.version', 'reports.version_key', 'report_needs.build', 'report_needs.kind', 'symbol_id', 'name', 'found')
+  const tie = ['report_needs.version', 'report_needs.build', 'report_needs.kind', 'symbol_id', 'name', 'found'];
+  const chosen = {
+    version: 'report_needs.version',
+    build: 'report_needs.build',
+    kind: 'report_needs.kind',
+    symbolId: 'symbol_id',
+    name: 'name',
+    found: 'found',
+  };
+  const ofApp = () => database('report_needs').join('reports', 'reports.id', 'report_needs.report_row').where('report_needs.app_id', appId);
+  const rows: (Omit<SymbolDemand, 'found' | 'frames'> & { symbolId: string; name: string; found: number })[] = await ofApp()
+    .groupBy('reports.version_key', ...tie)
     .orderBy([{ column: 'reports.version_key', order: 'desc' }, 'report_needs.build', 'report_needs.kind', 'name', 'symbol_id', 'found'])
-    .select({
-      version: 'report_needs.version',
-      build: 'report_needs.build',
-      kind: 'report_needs.kind',
-      symbolId: 'symbol_id',
-      name: 'name',
-    })
-    .select('found')
+    .select(chosen)
     .select(database.raw('COUNT(DISTINCT report_row) AS reports, COUNT(DISTINCT person_key) AS people, MAX(occurred_at) AS lastAt'));
+  const coverage: { key: string; covered: string; uncovered: string }[] = await database
+    .from(
+      ofApp()
+        .whereRaw('frames_covered + frames_uncovered > 0')
+        .groupBy(...tie, 'case_id')
+        .select(chosen)
+        .select(database.raw('MAX(frames_covered) AS covered, MAX(frames_uncovered) AS uncovered'))
+        .as('by_case'),
+    )
+    .groupBy('version', 'build', 'kind', 'symbolId', 'name', 'found')
+    .select('version', 'build', 'kind', 'symbolId', 'name', 'found')
+    .select(database.raw('SUM(covered) AS covered, SUM(uncovered) AS uncovered'))
+    .then((all: Record<string, string>[]) =>
+      all.map((one) => ({ key: keyOfDemand(one), covered: one.covered as string, uncovered: one.uncovered as string })),
+    );
+  const framesOf = new Map(
+    coverage.map(({ key, covered, uncovered }) => [key, { covered: Number(covered), uncovered: Number(uncovered) }]),
+  );
   return rows.map((row) => ({
     ...row,
     symbolId: row.symbolId === '' ? null : row.symbolId,
@@ -358,5 +295,9 @@ export async function listSymbolDemand(database: Database, appId: number): Promi
     found: row.found === 1,
     reports: Number(row.reports),
     people: Number(row.people),
+    frames: framesOf.get(keyOfDemand(row)) ?? { covered: 0, uncovered: 0 },
   }));
 }
+
+const keyOfDemand = ({ version, build, kind, symbolId, name, found }: Readonly<Record<string, unknown>>): string =>
+  JSON.stringify([version, build, kind, symbolId, name, found]);

@@ -3,7 +3,7 @@ import { scriptName } from '../symbols/script-name.ts';
 import { readAsReported } from './as-reported.ts';
 import type { Reading } from './native.ts';
 import { isHelper, isOurScript } from './our-frames.ts';
-import type { ReadableFrame } from './readable-report.ts';
+import type { ReadableFrame, SymbolNeed } from './readable-report.ts';
 
 /** Lines of source shown before and behind the line of a frame. */
 const contextLines = 3;
@@ -13,9 +13,9 @@ const longestContextLine = 300;
 export function readJavascriptFrame(frame: JavascriptFrame, rawIndex: number, { source, rule, needs }: Reading): ReadableFrame {
   const reported = readAsReported(frame, rawIndex, rule);
   if (frame.native || frame.line === null || frame.evalOrigin !== null || !isScript(frame.file)) return reported;
-  const tie = { symbolId: null, name: frame.file === null ? null : scriptName(frame.file) };
-  const map = source.sourceMap(tie);
-  if (map || looksBundled(frame)) needs.note({ kind: 'sourcemap', ...tie }, map !== null);
+  const need = sourceMapNeed(frame);
+  const map = source.sourceMap(need);
+  if (map || looksBundled(frame)) needs.note(need, map !== null);
   if (!map) return looksBundled(frame) ? { ...reported, status: 'no-symbols' } : reported;
   // Engines count columns from 1; offsets in byte code count from 0.
   const found = frame.column === null ? null : map.lookup(frame.line, frame.bytecode ? frame.column : frame.column - 1);
@@ -36,6 +36,13 @@ export function readJavascriptFrame(frame: JavascriptFrame, rawIndex: number, { 
     ...(lines ? { context: { firstLine: first, lines: lines.map((line) => line.slice(0, longestContextLine)) } } : {}),
   };
 }
+
+/** The source map that a frame asks for: that of its script. */
+export const sourceMapNeed = ({ file }: JavascriptFrame): SymbolNeed => ({
+  kind: 'sourcemap',
+  symbolId: null,
+  name: file === null ? null : scriptName(file),
+});
 
 /**
  * Where a map tells of other frames of a script and nothing of one, that one is code that a transpiler or bundler put in: nobody wrote

@@ -74,9 +74,21 @@ export interface SymbolNeed {
   readonly name: string | null;
 }
 
+/** A symbol file that a report asked for, and how it served. */
+export interface FoundNeed extends SymbolNeed {
+  readonly found: boolean;
+  /** Of the distinct frames that asked for a mapping or source map, how many it restored, and how many it knows nothing of. */
+  readonly frames?: FrameCoverage;
+}
+
+export interface FrameCoverage {
+  readonly covered: number;
+  readonly uncovered: number;
+}
+
 export interface ReadableReport {
   readonly exceptions: readonly ReadableException[];
   readonly threads: readonly ReadableThread[];
   /** Every symbol file the report asked for, found or not. */
-  readonly needs: readonly (SymbolNeed & { readonly found: boolean })[];
+  readonly needs: readonly FoundNeed[];
 }

@@ -4,13 +4,13 @@ import type { ObfuscationMapIndex } from '../symbols/dart/obfuscation-map.ts';
 import type { MappingIndex } from '../symbols/mapping/lookup.ts';
 import { namesObfuscatedType, restoreDartMessage, restoreDartTypes } from './dart-messages.ts';
 import { readDotnetFrame } from './dotnet.ts';
-import { readJavascriptFrame, withoutAddedCode } from './javascript.ts';
+import { readJavascriptFrame, sourceMapNeed, withoutAddedCode } from './javascript.ts';
 import { looksObfuscated, mapIdOf, readJvmFrame } from './jvm.ts';
 import { restoreMessage } from './jvm-messages.ts';
 import { type Reading, readCompiledDartFrame, readNativeFrame } from './native.ts';
 import { Needs } from './needs.ts';
 import type { OurFramesRule } from './our-frames.ts';
-import type { ReadableException, ReadableFrame, ReadableReport } from './readable-report.ts';
+import type { ReadableException, ReadableFrame, ReadableReport, SymbolNeed } from './readable-report.ts';
 import type { SymbolSource } from './symbol-source.ts';
 
 /** Turns the stacks of a report into what its developer wrote, and lists the symbol files this takes. */
@@ -75,8 +75,18 @@ class StackReader {
   /** `thrown` is the class of the exception whose stack it is, as printed. */
   read(frames: readonly Frame[], thrown: string | null = null): ReadableFrame[] {
     const readable = frames.flatMap((frame, rawIndex) => this.readFrame(frame, rawIndex, frames, thrown));
-    return withoutAddedCode(readable, frames);
+    const shown = withoutAddedCode(readable, frames);
+    for (const frame of shown) this.countCoverage(frame, frames[frame.rawIndex] as Frame);
+    return shown;
   }
+
+  private countCoverage({ status, raw }: ReadableFrame, frame: Frame): void {
+    if (status !== 'resolved' && status !== 'ambiguous' && status !== 'not-covered') return;
+    if (frame.runtime === 'jvm') this.reading.needs.count(this.mappingNeed(frame), raw, status !== 'not-covered');
+    if (frame.runtime === 'javascript') this.reading.needs.count(sourceMapNeed(frame), raw, status !== 'not-covered');
+  }
+
+  private mappingNeed = (frame: JvmFrame): SymbolNeed => ({ kind: 'mapping', symbolId: mapIdOf(frame) ?? this.mapId, name: null });
 
   private readFrame(frame: Frame, rawIndex: number, stack: readonly Frame[], thrown: string | null): ReadableFrame | ReadableFrame[] {
     switch (frame.runtime) {
@@ -94,11 +104,11 @@ class StackReader {
   }
 
   private mappingFor(frame: JvmFrame): MappingIndex | null {
-    const mapId = mapIdOf(frame) ?? this.mapId;
-    const mapping = this.reading.source.mapping(mapId);
+    const need = this.mappingNeed(frame);
+    const mapping = this.reading.source.mapping(need.symbolId);
     // A frame with nothing to restore asks for nothing, so builds that were never obfuscated miss nothing.
-    if (mapIdOf(frame) !== null || (mapping ? mapping.className(frame.class) !== null : looksObfuscated(frame)))
-      this.reading.needs.note({ kind: 'mapping', symbolId: mapId, name: null }, mapping !== null);
+    if (mapIdOf(frame) !== null || looksObfuscated(frame) || (mapping !== null && mapping.className(frame.class) !== null))
+      this.reading.needs.note(need, mapping !== null);
     return mapping;
   }
 

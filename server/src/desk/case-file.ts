@@ -3,6 +3,7 @@ import type { GroupingExplanation } from '@rough-ember/core/grouping/group-repor
 import { formatFrame } from '@rough-ember/core/report/format-frame';
 import type { Report, ReportedThread } from '@rough-ember/core/report/report';
 import { type Scope, wholeScope } from '@rough-ember/core/scope/scope';
+import { wordFit } from '@rough-ember/core/symbolicate/judge-fit';
 import type { ReadableReport, SymbolNeed } from '@rough-ember/core/symbolicate/readable-report';
 import { listAccounts } from '@rough-ember/store/accounts';
 import { type App, readDeskSettings } from '@rough-ember/store/apps';
@@ -64,6 +65,8 @@ export interface ReportView {
   readonly readable: ReadableReport;
   readonly raw: readonly RawStack[];
   readonly missing: readonly MissingSymbols[];
+  /** Symbol files that are there and seem to be of another build. */
+  readonly unfitting: readonly (MissingSymbols & { readonly misfit: string })[];
   readonly explanation: GroupingExplanation | null;
 }
 
@@ -217,6 +220,10 @@ function toReportView({ report, readable, explanation, ...summary }: ReportDetai
     missing: (readable?.needs ?? [])
       .filter((need) => !need.found)
       .map(({ kind, symbolId, name }) => ({ version: summary.version, build: summary.build, kind, symbolId, name })),
+    unfitting: (readable?.needs ?? []).flatMap(({ kind, symbolId, name, found, frames }) => {
+      const misfit = found && frames ? wordFit(frames) : null;
+      return misfit === null ? [] : [{ version: summary.version, build: summary.build, kind, symbolId, name, misfit }];
+    }),
     explanation,
   };
 }

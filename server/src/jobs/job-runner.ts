@@ -11,7 +11,8 @@ import {
   takeJobs,
 } from '@rough-ember/store/jobs';
 import { markReportFailed } from '@rough-ember/store/reports';
-import { findSymbolFile, listSplitFiles, markSymbolFileReady, markSymbolFileRefused } from '@rough-ember/store/symbol-files';
+import { markSymbolFileReady, markSymbolFileRefused } from '@rough-ember/store/symbol-file-states';
+import { findSymbolFile, listSplitFiles } from '@rough-ember/store/symbol-files';
 import type { Logger } from 'pino';
 import type { Changes } from '../changes.ts';
 import type { Pressure } from '../intake/pressure.ts';

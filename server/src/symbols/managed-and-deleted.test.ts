@@ -1,7 +1,8 @@
 import { readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { defaultScope } from '@rough-ember/core/scope/scope';
 import { createApp } from '@rough-ember/store/apps';
-import { deleteSymbolFile, findSymbolFile, isContentInUse, listSymbolFiles } from '@rough-ember/store/symbol-files';
+import { deleteSymbolFile } from '@rough-ember/store/symbol-file-states';
+import { findSymbolFile, isContentInUse, listSymbolFiles } from '@rough-ember/store/symbol-files';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { loadCaseFile } from '../desk/case-file.ts';
 import { guideFile, startTestServer, type TestServer } from '../testing/test-server.ts';

@@ -1,9 +1,11 @@
-import type { SymbolFileKind, SymbolNeed } from '@rough-ember/core/symbolicate/readable-report';
+import { wordFit } from '@rough-ember/core/symbolicate/judge-fit';
+import type { FrameCoverage, SymbolFileKind, SymbolNeed } from '@rough-ember/core/symbolicate/readable-report';
 import { isWantedId } from '@rough-ember/core/symbols/symbol-id';
 import { compareVersions } from '@rough-ember/core/version/version-order';
 import type { App } from '@rough-ember/store/apps';
 import type { Database } from '@rough-ember/store/database';
 import { countJobs } from '@rough-ember/store/jobs';
+import { buildTiedKinds } from '@rough-ember/store/replaced-symbol-files';
 import { listSymbolDemand, listSymbolFiles, listSymbolParts, type SymbolFile, type SymbolPart } from '@rough-ember/store/symbol-files';
 
 /** A symbol file as pages and the command line see it. */
@@ -22,6 +24,10 @@ export interface SymbolFileView {
   readonly createdAt: string;
   /** No report has asked for it. */
   readonly unused: boolean;
+  /** The file of the same build that is used in its place. */
+  readonly replacedBy: number | null;
+  /** Other builds that have a file of the same content, which can be right for one of them only. */
+  readonly alsoOf: readonly { readonly version: string; readonly build: string }[];
 }
 
 /** A file that a build which sent reports needs, and whether it is there. */
@@ -35,6 +41,10 @@ export interface BuildNeed extends SymbolNeed {
   readonly reports: number;
   /** Its index holds warnings. */
   readonly hasWarnings: boolean;
+  /** Distinct frames that the file which is there restored, and that do not occur in it. */
+  readonly frames: FrameCoverage;
+  /** What the frames say against the file, in a sentence; null when it fits. */
+  readonly misfit: string | null;
 }
 
 export interface SymbolOverview {
@@ -44,8 +54,12 @@ export interface SymbolOverview {
   readonly reportsInWork: number;
 }
 
-export function toSymbolFileView(file: SymbolFile, parts: readonly SymbolPart[], unused: boolean): SymbolFileView {
-  const { id, fileName, kind, version, build, sizeBytes, state, problem, uploadedBy } = file;
+export function toSymbolFileView(
+  file: SymbolFile,
+  parts: readonly SymbolPart[],
+  { unused = false, alsoOf = [] }: Partial<Pick<SymbolFileView, 'unused' | 'alsoOf'>> = {},
+): SymbolFileView {
+  const { id, fileName, kind, version, build, sizeBytes, state, problem, replacedBy, uploadedBy } = file;
   return {
     id,
     fileName,
@@ -59,6 +73,8 @@ export function toSymbolFileView(file: SymbolFile, parts: readonly SymbolPart[],
     uploadedBy,
     createdAt: file.createdAt.toISOString(),
     unused,
+    replacedBy,
+    alsoOf,
   };
 }
 
@@ -72,7 +88,7 @@ export async function loadSymbolOverview(database: Database, app: App): Promise<
   ]);
   const ties = files.flatMap((file) => (parts.get(file.id) ?? []).map((part) => ({ file, part })));
   const byNeed = new Map<string, BuildNeed>();
-  for (const { version, build, kind, symbolId, name, found, reports, people } of demand) {
+  for (const { version, build, kind, symbolId, name, found, reports, people, frames } of demand) {
     const key = JSON.stringify([version, build, kind, symbolId, name]);
     const need = { version, build, kind, symbolId, name };
     const known = byNeed.get(key) ?? {
@@ -81,6 +97,8 @@ export async function loadSymbolOverview(database: Database, app: App): Promise<
       costReports: 0,
       costPeople: 0,
       reports: 0,
+      frames: { covered: 0, uncovered: 0 },
+      misfit: null,
       hasWarnings: ties.some(({ file, part }) => fits(need, file, part) && warningsOf(part) > 0),
     };
     byNeed.set(key, {
@@ -89,15 +107,18 @@ export async function loadSymbolOverview(database: Database, app: App): Promise<
       costReports: known.costReports + (found ? 0 : reports),
       costPeople: known.costPeople + (found ? 0 : people),
       reports: known.reports + reports,
+      frames: { covered: known.frames.covered + frames.covered, uncovered: known.frames.uncovered + frames.uncovered },
     });
   }
-  const needs = [...byNeed.values()].sort((a, b) => compareVersions(b.version, a.version) || b.reports - a.reports);
+  const needs = [...byNeed.values()]
+    .map((need) => ({ ...need, misfit: need.covered ? wordFit(need.frames) : null }))
+    .sort((a, b) => compareVersions(b.version, a.version) || b.reports - a.reports);
   return {
     needs,
     files: files.map((file) => {
       const own = parts.get(file.id) ?? [];
       const isUsed = own.some((part) => needs.some((need) => fits(need, file, part)));
-      return toSymbolFileView(file, own, file.state === 'ready' && !isUsed);
+      return toSymbolFileView(file, own, { unused: file.state === 'ready' && !isUsed, alsoOf: alsoOf(file, files) });
     }),
     reportsInWork: jobs['process-report'],
   };
@@ -111,6 +132,19 @@ function fits(need: SymbolNeed & { version: string; build: string }, file: Symbo
   return (
     file.version === need.version && file.build === need.build && (part.name === null || need.name === null || part.name === need.name)
   );
+}
+
+/** Builds that have a file of the same content; a mapping of one build is of no other. */
+function alsoOf(file: SymbolFile, files: readonly SymbolFile[]): { version: string; build: string }[] {
+  if (file.version === '' || !buildTiedKinds.includes(file.kind)) return [];
+  const same = files.filter(
+    (other) =>
+      other.sha256.equals(file.sha256) &&
+      other.state !== 'refused' &&
+      other.version !== '' &&
+      (other.version !== file.version || other.build !== file.build),
+  );
+  return same.map(({ version, build }) => ({ version, build }));
 }
 
 /** How much of a file its index could not read. */

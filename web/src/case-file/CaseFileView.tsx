@@ -153,13 +153,13 @@ export function CaseFileView({ frame, file, scope, onStep, pageAddress, raw, onR
         )}
         <NamingWork reports={file.reportsInWork} of="of this case" />
         <div className={styles.missing}>
-          {report.missing.map((missing) => (
+          {[...report.missing, ...report.unfitting].map((file) => (
             <MissingSymbols
-              key={`${missing.kind} ${missing.symbolId} ${missing.name}`}
+              key={`${file.kind} ${file.symbolId} ${file.name}`}
               appSlug={appSlug}
               serverAddress={frame.serverAddress}
               mayUpload={frame.account.role !== 'viewer'}
-              {...missing}
+              {...file}
             />
           ))}
         </div>
@@ -286,9 +286,10 @@ function culpritOf({ explanation }: ReportView): Culprit | null {
 }
 
 /** What made the stack readable, or that nothing had to. */
-function wordSymbols({ readable, missing, version, build }: ReportView): string {
+function wordSymbols({ readable, missing, unfitting, version, build }: ReportView): string {
   const found = readable.needs.filter((need) => need.found);
   if (missing.length > 0) return `${missing.map(wordSymbolFile).join(', ')} missing`;
+  if (unfitting.length > 0) return `${unfitting.map(wordSymbolFile).join(', ')} of another build, it seems`;
   if (found.length === 0) return 'as it was written; no symbol file needed';
   return `symbolicated with ${found
     .map((need) => (need.symbolId ? `${wordSymbolFile(need)} ${need.symbolId}` : `the ${wordSymbolFile(need)} of ${version} (${build})`))

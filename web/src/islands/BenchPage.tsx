@@ -1,4 +1,5 @@
 import { Button, FileButton, Progress, Textarea, UnstyledButton } from '@mantine/core';
+import { wordFit } from '@rough-ember/core/symbolicate/judge-fit';
 import { type ReactNode, useState } from 'react';
 import type { BenchReport } from '../bench/messages';
 import { type BenchFile, type BenchResult, useBench } from '../bench/use-bench';
@@ -10,6 +11,7 @@ import { Shell } from '../shell/Shell';
 import { FrameList, RawStacks, Stacks } from '../stack/StackView';
 import { kindWords, wordSymbolFile } from '../symbols/symbol-words';
 import { wordBytes, wordCount } from '../words/numbers';
+import { sentence } from '../words/sentence';
 import styles from './BenchPage.module.css';
 
 export interface BenchPageProps {
@@ -199,6 +201,16 @@ function OneReport({ frame, report, hasFiles, title }: { frame: Frame; report: B
           .
         </div>
       ))}
+      {needs.map((need) => {
+        const misfit = need.found && need.frames ? wordFit(need.frames) : null;
+        return (
+          misfit && (
+            <div key={`${need.kind} ${need.symbolId} ${need.name}`} className={styles.missing}>
+              The {wordSymbolFile(need)} does not fit. {sentence(misfit)}
+            </div>
+          )
+        );
+      })}
       {raw ? (
         <RawStacks stacks={report.raw} />
       ) : (

@@ -36,12 +36,14 @@ function Symbols({ frame, overview: initial }: SymbolsPageProps) {
   const [chosen, setChosen] = useState<string | null>(null);
   const missing = overview.needs.filter((need) => !need.covered);
   const covered = overview.needs.length - missing.length;
+  const unfitting = overview.needs.filter((need) => need.misfit !== null).length;
   const cost = missing.reduce((sum, need) => sum + need.costReports, 0);
   const cells = needMatrix(overview.needs).rows.flatMap((row) => row.cells.filter((cell) => cell !== null));
   // Without a choice the side shows what costs most.
   const selected =
     cells.find((cell) => cell.key === chosen) ??
     cells.filter((cell) => cell.state === 'missing').sort((one, other) => other.costReports - one.costReports)[0] ??
+    cells.find((cell) => cell.state === 'misfit') ??
     null;
   const sentence =
     overview.needs.length === 0 ? (
@@ -51,6 +53,11 @@ function Symbols({ frame, overview: initial }: SymbolsPageProps) {
         <b>{wordNumber(covered)}</b> of{' '}
         {wordCount(overview.needs.length, 'file that running builds need', 'files that running builds need')} {covered === 1 ? 'is' : 'are'}{' '}
         here
+        {unfitting > 0 && (
+          <>
+            , of which <b>{wordNumber(unfitting)}</b> {unfitting === 1 ? 'does' : 'do'} not fit
+          </>
+        )}
         {missing.length > 0 && (
           <>
             ; <b>{wordCount(missing.length, 'missing file costs', 'missing files cost')}</b>{' '}
@@ -96,7 +103,7 @@ function CellDetail({ frame, cell, files }: { frame: Frame; cell: MatrixCell; fi
     <section className={styles.detail} aria-label="Selected file">
       {cell.needs.map((need) => {
         const key = `${need.build} ${need.symbolId}`;
-        if (!need.covered)
+        if (!need.covered || need.misfit !== null)
           return (
             <div key={key} className={styles.detail}>
               <MissingSymbols
@@ -108,6 +115,7 @@ function CellDetail({ frame, cell, files }: { frame: Frame; cell: MatrixCell; fi
                 symbolId={need.symbolId}
                 name={need.name}
                 cost={wordCost(need)}
+                misfit={need.misfit}
                 mayUpload={frame.account.role !== 'viewer'}
               />
               <NearMisses need={need} files={files} />

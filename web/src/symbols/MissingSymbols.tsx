@@ -4,6 +4,7 @@ import { useRef, useState } from 'react';
 import { RequestProblem } from '../client/api';
 import { useFileDrop } from '../client/use-file-drop';
 import { CommandBlock } from '../shell/CommandBlock';
+import { sentence } from '../words/sentence';
 import styles from './MissingSymbols.module.css';
 import { usualFile, withoutIt, wordSymbolFile } from './symbol-words';
 import { uploadCommand } from './upload-command';
@@ -16,11 +17,17 @@ export interface MissingSymbolsProps extends SymbolNeed {
   readonly build: string;
   /** What the missing file costs, in words. */
   readonly cost?: string;
+  /** What frames say against the file that is there; without it the file is missing. */
+  readonly misfit?: string | null;
   readonly mayUpload: boolean;
 }
 
-/** Names a missing symbol file by its exact id and mends it: a command to copy, or the file dropped right here. */
-export function MissingSymbols({ appSlug, serverAddress, version, build, kind, symbolId, name, cost, mayUpload }: MissingSymbolsProps) {
+/**
+ * Names a symbol file that is missing, or that does not fit, by its exact id and mends it: a command to copy, or the file dropped right
+ * here.
+ */
+export function MissingSymbols(props: MissingSymbolsProps) {
+  const { appSlug, serverAddress, version, build, kind, symbolId, name, cost, misfit = null, mayUpload } = props;
   const input = useRef<HTMLInputElement>(null);
   const drop = useFileDrop((files) => void take(files[0]), mayUpload);
   const [state, setState] = useState<{ busy: string } | { problem: RequestProblem } | null>(null);
@@ -40,17 +47,21 @@ export function MissingSymbols({ appSlug, serverAddress, version, build, kind, s
   };
 
   return (
-    <section className={styles.missing} {...drop} aria-label={`Missing ${what} of ${version}`}>
+    <section className={styles.missing} {...drop} aria-label={`${misfit === null ? 'Missing' : 'Unfitting'} ${what} of ${version}`}>
       <div>
         <b>
-          The {what} {kind === 'mapping' ? 'of' : 'in'} {version} ({build}) {kind === 'code' ? 'are' : 'is'} missing
+          The {what} {kind === 'mapping' ? 'of' : 'in'} {version} ({build}){' '}
+          {misfit !== null ? 'does not fit' : kind === 'code' ? 'are missing' : 'is missing'}
         </b>
         {symbolId && (
           <>
             , {kind === 'mapping' ? 'map id' : 'id'} <code className={styles.id}>{symbolId}</code>
           </>
         )}
-        . {cost ?? `Until it is here, this stack shows ${withoutIt[kind]}.`}
+        .{' '}
+        {misfit === null
+          ? (cost ?? `Until it is here, this stack shows ${withoutIt[kind]}.`)
+          : `${sentence(misfit)}. Names made with it may be wrong. Send the file of this build; it takes the place of the one that is here, which is kept.`}
       </div>
       <CommandBlock command={command} />
       {mayUpload && (

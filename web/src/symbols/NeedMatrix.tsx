@@ -48,7 +48,7 @@ export function NeedMatrix({
                       aria-label={`${wordSymbolFile({ kind, name })} of ${versions[index]}: ${cellWords(cell)}`}
                       onClick={() => onSelect(cell)}
                     >
-                      {cell.state === 'missing' ? wordNumber(cell.costReports) : ''}
+                      {cell.state === 'missing' ? wordNumber(cell.costReports) : cell.state === 'misfit' ? '≠' : ''}
                     </button>
                   ) : (
                     <span className={styles.cell} data-state="unseen" />
@@ -67,6 +67,9 @@ export function NeedMatrix({
           <i data-state="warnings" /> have it, with warnings
         </span>
         <span>
+          <i data-state="misfit">≠</i> have one that does not fit
+        </span>
+        <span>
           <i data-state="missing">9</i> missing; reports waiting
         </span>
         <span>
@@ -79,5 +82,6 @@ export function NeedMatrix({
 
 function cellWords({ state, costReports }: MatrixCell): string {
   if (state === 'missing') return `missing, ${wordNumber(costReports)} reports waiting`;
+  if (state === 'misfit') return 'have one that does not fit';
   return state === 'warnings' ? 'have it, with warnings' : 'have it';
 }

@@ -77,7 +77,8 @@ export function SymbolFiles({ appSlug, files, mayDelete }: { appSlug: string; fi
                   </td>
                   <td>{file.version === '' ? 'by its id' : `${file.version} (${file.build})`}</td>
                   <td>
-                    <FileState file={file} />
+                    <FileState file={file} files={files} />
+                    {mayDelete && file.state === 'replaced' && <PutBack appSlug={appSlug} file={file} />}
                   </td>
                   <td>
                     {file.parts.length === 0 && '–'}
@@ -105,7 +106,7 @@ export function SymbolFiles({ appSlug, files, mayDelete }: { appSlug: string; fi
   );
 }
 
-function FileState({ file }: { file: SymbolFileView }) {
+function FileState({ file, files }: { file: SymbolFileView; files: readonly SymbolFileView[] }) {
   if (file.state === 'refused')
     return (
       <>
@@ -120,15 +121,51 @@ function FileState({ file }: { file: SymbolFileView }) {
         <Progress value={100} striped animated size="sm" aria-label={`Indexing ${file.fileName}`} />
       </>
     );
+  const replacement = files.find((other) => other.id === file.replacedBy);
   return (
     <>
-      {file.unused ? 'ready, unused so far' : 'ready'}
+      {file.state === 'replaced' ? 'replaced' : file.unused ? 'ready, unused so far' : 'ready'}
+      {file.state === 'replaced' && (
+        <div className={styles.reason}>
+          {replacement ? `by the file of ${wordTime(replacement.createdAt)}` : 'by a later file'}; kept, and used no more
+        </div>
+      )}
+      {file.alsoOf.length > 0 && (
+        <div className={styles.reason}>
+          The same file is there for {file.alsoOf.map(({ version, build }) => `${version} (${build})`).join(', ')}; a file is of one build.
+        </div>
+      )}
       {file.parts.flatMap(wordWarnings).map((warning) => (
         <div key={warning} className={styles.reason}>
           {warning}
         </div>
       ))}
     </>
+  );
+}
+
+/** Uses a file again in place of the one that replaced it. */
+function PutBack({ appSlug, file }: { appSlug: string; file: SymbolFileView }) {
+  const [problem, setProblem] = useState<string | null>(null);
+  const putBack = async () => {
+    try {
+      await request('POST', `/api/v1/apps/${appSlug}/symbol-files/${file.id}/put-back`);
+    } catch (error) {
+      setProblem(error instanceof Error ? error.message : String(error));
+    }
+  };
+  return (
+    <div>
+      <Button
+        size="compact-xs"
+        variant="default"
+        onClick={() => void putBack()}
+        aria-label={`Put ${file.fileName} of ${file.version} back, sent ${wordTime(file.createdAt)}`}
+      >
+        Put back
+      </Button>
+      {problem && <div className={styles.reason}>{problem}</div>}
+    </div>
   );
 }
 

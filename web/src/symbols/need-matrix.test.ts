@@ -13,6 +13,8 @@ const need = (known: Partial<BuildNeed>): BuildNeed => ({
   costPeople: 0,
   reports: 5,
   hasWarnings: false,
+  frames: { covered: 0, uncovered: 0 },
+  misfit: null,
   ...known,
 });
 

@@ -5,7 +5,7 @@ import type { BuildNeed } from '@rough-ember/server/symbols/symbol-overview';
 /** What is known of one file in one version; a version may have several builds, each with a file of its own. */
 export interface MatrixCell {
   readonly key: string;
-  readonly state: 'covered' | 'warnings' | 'missing';
+  readonly state: 'covered' | 'warnings' | 'misfit' | 'missing';
   readonly costReports: number;
   readonly needs: readonly BuildNeed[];
 }
@@ -50,7 +50,13 @@ function cellOf(needs: readonly BuildNeed[]): MatrixCell | null {
   const isMissing = needs.some((need) => !need.covered);
   return {
     key: `${first.kind} ${first.name} ${first.version}`,
-    state: isMissing ? 'missing' : needs.some((need) => need.hasWarnings) ? 'warnings' : 'covered',
+    state: isMissing
+      ? 'missing'
+      : needs.some((need) => need.misfit !== null)
+        ? 'misfit'
+        : needs.some((need) => need.hasWarnings)
+          ? 'warnings'
+          : 'covered',
     costReports: needs.reduce((sum, need) => sum + need.costReports, 0),
     needs,
   };

@@ -1,7 +1,9 @@
 import { ApiError } from '@rough-ember/server/errors';
 import { toSymbolFileView } from '@rough-ember/server/symbols/symbol-overview';
 import type { App } from '@rough-ember/store/apps';
-import { deleteSymbolFile, findSymbolFile, listSymbolParts, type SymbolFile } from '@rough-ember/store/symbol-files';
+import { otherBuildsOfContent } from '@rough-ember/store/replaced-symbol-files';
+import { deleteSymbolFile } from '@rough-ember/store/symbol-file-states';
+import { findSymbolFile, listSymbolParts, type SymbolFile } from '@rough-ember/store/symbol-files';
 import type { APIContext, APIRoute } from 'astro';
 import { json, requireAppRight, requireId, requireUploader } from '../../../../../../server-side';
 
@@ -17,7 +19,8 @@ export const GET: APIRoute = async (context) => {
   const app = await requireUploader(context);
   const file = await requireFile(context, app);
   const parts = await listSymbolParts(services.database, app.id, file.id);
-  return json(toSymbolFileView(file, parts.get(file.id) ?? [], false));
+  const alsoOf = await otherBuildsOfContent(services.database, file);
+  return json(toSymbolFileView(file, parts.get(file.id) ?? [], { alsoOf }));
 };
 
 /** Deletes a file; reports that it named go round again, and the disk is freed once no app refers to its content. */

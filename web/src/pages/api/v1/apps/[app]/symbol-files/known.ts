@@ -17,8 +17,8 @@ export const GET: APIRoute = async (context) => {
   const { database, symbols } = context.locals.services;
   const content = Buffer.from(sha256, 'hex');
   const recorded = await findSymbolFileOfContent(database, { appId: app.id, version, build, sha256: content });
-  // A file that is gone from disk has to be sent again.
-  const file = recorded && (await symbols.has(content)) ? recorded : null;
+  // A file that is gone from disk has to be sent again; one that was replaced is put back by being sent again.
+  const file = recorded && recorded.state !== 'replaced' && (await symbols.has(content)) ? recorded : null;
   const parts = file && (await listSymbolParts(database, app.id, file.id));
-  return json({ file: file && toSymbolFileView(file, parts?.get(file.id) ?? [], false) });
+  return json({ file: file && toSymbolFileView(file, parts?.get(file.id) ?? []) });
 };
