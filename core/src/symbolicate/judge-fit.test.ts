@@ -1,6 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { readCrashFile } from '../report/crash-file.ts';
+import type { FoundReport } from '../report/found-report.ts';
 import { sectionsOf } from '../symbols/index-file.ts';
 import { indexMapping } from '../symbols/mapping/index-builder.ts';
 import { MappingIndex } from '../symbols/mapping/lookup.ts';
@@ -41,6 +42,25 @@ describe('a mapping', () => {
       expect(judgeFit(coverage(build, mappings[at] as MappingIndex)).verdict).toBe(isOwn ? 'fits' : 'other-build');
     },
   );
+
+  it('of another build names nothing, rather than something wrong', () => {
+    const crash = readCrashFile(new Uint8Array(readFileSync(new URL('4.3.1/crashes/night-map.txt', folder))), {
+      receivedAt: '2026-01-01T00:00:00Z',
+    });
+    if (!crash.ok) throw new Error('no crash');
+    const [own, wrong] = ['4.3.1', '4.1.0'].map((build) =>
+      symbolicate(
+        crash.value[0] as FoundReport,
+        { ...noSymbols, mapping: () => mappings[builds.indexOf(build)] as MappingIndex },
+        { ours: [] },
+      ),
+    );
+    expect(own?.exceptions[0]?.frames.filter((frame) => frame.status === 'resolved').length).toBeGreaterThan(2);
+    expect(wrong?.exceptions[0]?.frames.map((frame) => frame.status)).not.toContain('resolved');
+    expect(wrong?.exceptions[0]?.frames[0]).toMatchObject({ function: 'a.a', status: 'no-symbols' });
+    expect(wrong?.needs).toMatchObject([{ kind: 'mapping', found: true }]);
+    expect(wordFit(wrong?.needs[0]?.frames as never)).toContain('another build');
+  });
 
   it('is not blamed for one frame of many, nor trusted with none of two', () => {
     expect(judgeFit({ covered: 0, uncovered: 0 }).verdict).toBe('fits');

@@ -5,6 +5,7 @@ import type { MappingIndex } from '../symbols/mapping/lookup.ts';
 import { namesObfuscatedType, restoreDartMessage, restoreDartTypes } from './dart-messages.ts';
 import { readDotnetFrame } from './dotnet.ts';
 import { readJavascriptFrame, sourceMapNeed, withoutAddedCode } from './javascript.ts';
+import { judgeFit } from './judge-fit.ts';
 import { looksObfuscated, mapIdOf, readJvmFrame } from './jvm.ts';
 import { restoreMessage } from './jvm-messages.ts';
 import { type Reading, readCompiledDartFrame, readNativeFrame } from './native.ts';
@@ -13,12 +14,23 @@ import type { OurFramesRule } from './our-frames.ts';
 import type { ReadableException, ReadableFrame, ReadableReport, SymbolNeed } from './readable-report.ts';
 import type { SymbolSource } from './symbol-source.ts';
 
-/** Turns the stacks of a report into what its developer wrote, and lists the symbol files this takes. */
-export function symbolicate(
-  report: Pick<Report, 'exceptions' | 'threads'> & Partial<Pick<Report, 'images'>>,
-  source: SymbolSource,
-  rule: OurFramesRule,
-): ReadableReport {
+type Stacks = Pick<Report, 'exceptions' | 'threads'> & Partial<Pick<Report, 'images'>>;
+
+/**
+ * Turns the stacks of a report into what its developer wrote, and lists the symbol files this takes. A mapping that is almost surely of
+ * another build is worse than none: its names look right and are not. So the report is read without it, and its needs say why.
+ */
+export function symbolicate(report: Stacks, source: SymbolSource, rule: OurFramesRule): ReadableReport {
+  const readable = readStacks(report, source, rule);
+  const isOfAnotherBuild = readable.needs.some(
+    ({ kind, symbolId, frames }) => kind === 'mapping' && symbolId === null && frames && judgeFit(frames).verdict === 'other-build',
+  );
+  if (!isOfAnotherBuild) return readable;
+  const withoutIt = { ...source, mapping: (mapId: string | null) => (mapId === null ? null : source.mapping(mapId)) };
+  return { ...readStacks(report, withoutIt, rule), needs: readable.needs };
+}
+
+function readStacks(report: Stacks, source: SymbolSource, rule: OurFramesRule): ReadableReport {
   const stacks = new StackReader({ source, rule, needs: new Needs(), images: report.images ?? [] }, [
     ...report.exceptions,
     ...report.threads,

@@ -61,7 +61,7 @@ export function MissingSymbols(props: MissingSymbolsProps) {
         .{' '}
         {misfit === null
           ? (cost ?? `Until it is here, this stack shows ${withoutIt[kind]}.`)
-          : `${sentence(misfit)}. Names made with it may be wrong. Send the file of this build; it takes the place of the one that is here, which is kept.`}
+          : `${sentence(misfit)} Send the file of this build; it takes the place of the one that is here, which is kept.`}
       </div>
       <CommandBlock command={command} />
       {mayUpload && (
