@@ -206,3 +206,41 @@ describe('symbols', () => {
     await stage.visitor.expectAccessible();
   });
 });
+
+describe('a mapping of another build', () => {
+  const builds = new URL('../../demo/larkfield-guide/builds/', import.meta.url);
+  const mapping = (version: string) => ({
+    name: 'mapping.txt',
+    mimeType: 'text/plain',
+    buffer: readFileSync(new URL(`${version}/mapping.txt`, builds)),
+  });
+
+  it('is told where its names would stand, gives its place to the right one, and can be put back', async () => {
+    const crash = readFileSync(new URL('4.3.1/crashes/night-map.txt', builds), 'utf8');
+    await fetch(`${server.address}/intake/v1/file?version=6.2.0&build=620`, {
+      method: 'POST',
+      headers: { authorization: `Bearer ${server.intakeKey}` },
+      body: crash,
+    });
+    await stage.visitor.signIn();
+    await stage.visitor.open('/apps/larkfield-guide/cases?version=6.2.0');
+    await stage.visitor.hydrated();
+    await stage.visitor.page.locator('[data-case]').first().click();
+    const evidence = stage.visitor.evidence();
+    await evidence.getByLabel('File with the mapping of 6.2.0').setInputFiles(mapping('4.1.0'));
+    const notice = evidence.getByRole('region', { name: 'Unfitting mapping of 6.2.0' });
+    await notice.getByText('almost surely of another build').waitFor();
+    await stage.visitor.expectAccessible();
+    await evidence.getByLabel('File with the mapping of 6.2.0').setInputFiles(mapping('4.3.1'));
+    await evidence.getByRole('heading', { level: 1 }).getByText('NightMap.tileFor').waitFor();
+
+    await stage.visitor.open('/apps/larkfield-guide/symbols');
+    await stage.visitor.hydrated();
+    const row = stage.visitor.page.getByRole('row', { name: /6\.2\.0 \(620\) replaced/ });
+    await row.getByText('kept, and used no more').waitFor();
+    await stage.visitor.expectAccessible();
+    await row.getByRole('button', { name: /^Put mapping\.txt of 6\.2\.0 back/ }).click();
+    await stage.visitor.page.getByRole('button', { name: 'mapping of 6.2.0: have one that does not fit' }).click();
+    await stage.visitor.page.getByRole('region', { name: 'Unfitting mapping of 6.2.0' }).waitFor();
+  });
+});
