@@ -66,7 +66,7 @@ export async function otherBuildsOfContent(
     .whereNot({ id })
     .whereNot({ version: '' })
     .whereNot((same) => same.where({ version, build }))
-    .whereNot({ state: 'refused' })
+    .whereIn('state', ['ready', 'indexing'])
     .orderBy('version_key')
     .distinct('version', 'build', 'version_key')
     .then((rows: { version: string; build: string }[]) => rows.map((row) => ({ version: row.version, build: row.build })));

@@ -140,7 +140,7 @@ function alsoOf(file: SymbolFile, files: readonly SymbolFile[]): { version: stri
   const same = files.filter(
     (other) =>
       other.sha256.equals(file.sha256) &&
-      other.state !== 'refused' &&
+      (other.state === 'ready' || other.state === 'indexing') &&
       other.version !== '' &&
       (other.version !== file.version || other.build !== file.build),
   );

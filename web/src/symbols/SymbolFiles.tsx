@@ -132,7 +132,8 @@ function FileState({ file, files }: { file: SymbolFileView; files: readonly Symb
       )}
       {file.alsoOf.length > 0 && (
         <div className={styles.reason}>
-          The same file is there for {file.alsoOf.map(({ version, build }) => `${version} (${build})`).join(', ')}; a file is of one build.
+          The same file is there for {file.alsoOf.map(({ version, build }) => `${version} (${build})`).join(', ')}; it can be right for one
+          of them only.
         </div>
       )}
       {file.parts.flatMap(wordWarnings).map((warning) => (
