@@ -1,4 +1,5 @@
 import { readdirSync, readFileSync } from 'node:fs';
+import { gunzipSync } from 'node:zlib';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { sourceOf } from './bytes/byte-source.ts';
@@ -20,7 +21,16 @@ const filesIn = (folder: URL, kept: RegExp) =>
     .filter((name) => kept.test(name))
     .map((name) => new Uint8Array(readFileSync(new URL(name, folder))));
 const crashes = filesIn(builds, /crashes\/.*\.txt$/).filter((_, index) => index % 3 === 0);
-const crashFiles = [...crashes, ...filesIn(samples, /\/.*\.(txt|ips|crash|json|pb)$/)];
+const unpacked = (path: string) => JSON.parse(gunzipSync(readFileSync(new URL(path, samples))).toString('utf8'));
+/** Texts that were recorded together with what they really are. */
+const recorded = [
+  ...unpacked('jvm-headers/headers.json.gz').map(({ thrown }: { thrown: string }) => thrown),
+  ...unpacked('javascript-inspected/inspected.json.gz').map(({ text }: { text: string }) => text),
+  ...unpacked('component-stacks/recorded.json.gz').map(
+    ({ stack, componentStack }: Record<string, string>) => `${stack}\n${componentStack}`,
+  ),
+].map((text) => new TextEncoder().encode(text));
+const crashFiles = [...crashes, ...recorded, ...filesIn(samples, /\/.*\.(txt|ips|crash|json|pb)$/)];
 
 /** How many mutated files are read; `npm run test:hostile` asks for a hundred thousand. */
 const runs = Number(process.env.EMBER_HOSTILE_RUNS ?? 4_000);
@@ -193,5 +203,25 @@ describe('hostile input', () => {
         expect(crash.exceptions.length).toBeLessThanOrEqual(64);
         expect(crash.exceptions.reduce((sum, one) => sum + one.frames.length, 0)).toBeLessThanOrEqual(20_000);
       }
+  });
+});
+
+describe('long texts of one thing over and over', () => {
+  const times = 20_000;
+  it.each([
+    ['quotation marks', `Exception in thread "${'a" '.repeat(times)}`],
+    ['talk between frames of the JVM', `java.lang.E: x\n${'noise here\n\tat a.b.c(D.java:1)\n'.repeat(times)}`],
+    ['talk between frames of a script', `Error: x\n${'noise here\n    at a (b.js:1:2)\n'.repeat(times)}`],
+    ['components', '    at View\n'.repeat(times)],
+    ['components and frames', `Error: x\n${'    at View\n    at a (b.js:1:2)\n'.repeat(times)}`],
+    ['headings', 'This error is located at:\n'.repeat(times)],
+    ['colons', `${'x: '.repeat(times)}\n    at a (b.js:1:2)`],
+    ['causes', `java.lang.E: x\n${'Caused by: a.b.C: x\n'.repeat(times)}`],
+    ['lists of errors', `Error: x\n    at a (b.js:1:2) {\n${'  [errors]: [\n'.repeat(times)}`],
+    ['payloads', `[${'{"crashDiagnostics":[{}]},'.repeat(times)}{}]`],
+    ['continued lines of a log', `2026-11-20 10:11:12.100  1-2  AndroidRuntime   com.x   E  FATAL EXCEPTION: main\n${' \n'.repeat(times)}`],
+  ])('%s', (_, text) => {
+    const found = inTime(() => readCrashFile(new TextEncoder().encode(text), { receivedAt: '2026-01-01T00:00:00Z' }));
+    expect(found.ok ? found.value.length : 0).toBeLessThanOrEqual(200);
   });
 });

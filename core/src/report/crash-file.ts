@@ -17,6 +17,9 @@ export type CrashFileProblem = 'empty' | 'not-text' | 'too-large' | 'no-crash' |
 /** The largest file the readers take, in bytes. */
 export const crashFileLimitBytes = 8 * 1024 * 1024;
 
+/** Of one file so many reports are read. */
+const reportsPerFile = 200;
+
 const known =
   'Apple crash reports (.ips, older text, MetricKit payloads, memory-kill events), Android tombstones (text and protobuf), ANR traces, exit information and logcat, and the stack traces of the JVM, JavaScript, Dart and .NET';
 
@@ -48,8 +51,10 @@ export function readCrashFile(bytes: Uint8Array, context: CrashFileContext): Res
 function readJson(text: string, context: CrashFileContext): Result<FoundReport[], CrashFileProblem> {
   const document = parseJson(text);
   // Payloads that an app has collected come as a list.
-  if (Array.isArray(document))
-    return success(asObjects(document).flatMap((one) => (isMetricKit(one) ? readMetricKit(one).map(unfold) : [])));
+  if (Array.isArray(document)) {
+    const payloads = asObjects(document).filter(isMetricKit).slice(0, reportsPerFile);
+    return success(payloads.flatMap(readMetricKit).slice(0, reportsPerFile).map(unfold));
+  }
   const whole = asObject(document);
   if (whole) {
     if (isMetricKit(whole)) return success(readMetricKit(whole).map(unfold));

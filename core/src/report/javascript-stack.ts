@@ -12,6 +12,8 @@ const reportsPerText = 200;
 const headerSearchLines = 60;
 /** Lines of frames that are kept to become a message, should they turn out to be quoted in one. */
 const quotedLines = 100;
+/** A message quotes no more stacks than so many; other lines between frames are talk. */
+const mostQuotes = 20;
 
 /**
  * Reads what JavaScript engines write of an error: the dialect with "at" (V8, and byte-code engines for mobile apps), the
@@ -48,6 +50,8 @@ class TextReader {
   private pending: string[] = [];
   /** The frames of the open exception as they were written. */
   private written: string[] = [];
+  /** How often frames of the open exception turned out to be quoted. */
+  private quotes = 0;
   /** A console said behind the last frame that fields of the error follow. */
   private hasFields = false;
   private readonly omitted: { chain: ChainBuilder; exception: number; at: number; count: number }[] = [];
@@ -132,7 +136,7 @@ class TextReader {
     const mayContinue =
       this.chain !== null && this.exception !== null && this.writesAt && !this.hasFields && !this.pending.some((one) => one.trim() === '');
     if (!mayContinue || this.pending.some(namesError) || isLog(first)) this.begin();
-    else {
+    else if (this.quotes++ < mostQuotes) {
       const { indent } = this.open.at(-1) ?? { indent: 0 };
       const quoted = [...this.written, ...this.pending].map((one) => dedent(one, Math.max(0, indent)));
       this.chain?.takeIntoMessage(this.exception as number, quoted);
@@ -199,6 +203,7 @@ class TextReader {
   private enter(exception: number | null, indent: number): void {
     this.exception = exception;
     this.written = [];
+    this.quotes = 0;
     if (exception !== null) this.open.push({ exception, indent, list: null });
   }
 

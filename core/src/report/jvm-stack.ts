@@ -105,12 +105,15 @@ function isDoubleSpaced(lines: readonly string[]): boolean {
   return apart > 2 && together === 0;
 }
 
+const mostQuotationMarks = 50;
+
 /** `Exception in thread "name" type: message`; name and message may hold quotation marks, a type holds none. */
 function readAnnouncement(line: string): { thread: string; header: string } | null {
   const begun = /^\s*Exception in thread "/.exec(line)?.[0];
   if (begun === undefined) return null;
   let first: { thread: string; header: string } | null = null;
-  for (let end = line.indexOf('" ', begun.length); end >= 0; end = line.indexOf('" ', end + 1)) {
+  let tries = 0;
+  for (let end = line.indexOf('" ', begun.length); end >= 0 && tries++ < mostQuotationMarks; end = line.indexOf('" ', end + 1)) {
     const found = { thread: line.slice(begun.length, end), header: line.slice(end + 2) };
     if (isHeader(found.header)) return found;
     first ??= found;
