@@ -1,6 +1,7 @@
 import type { Frame, JvmFrame } from '../report/frames.ts';
 import type { Report, ReportedException } from '../report/report.ts';
 import type { ObfuscationMapIndex } from '../symbols/dart/obfuscation-map.ts';
+import { withRuntimeNames } from '../symbols/demangle/demangle.ts';
 import type { MappingIndex } from '../symbols/mapping/lookup.ts';
 import { namesObfuscatedType, restoreDartMessage, restoreDartTypes } from './dart-messages.ts';
 import { readDotnetFrame } from './dotnet.ts';
@@ -130,7 +131,7 @@ class StackReader {
       const map = this.obfuscationMap(/^[A-Za-z]{1,3}$/.test(name));
       return map ? restoreDartTypes(name, map) : name;
     }
-    return this.mappingOf(frames)?.className(name) ?? name;
+    return this.mappingOf(frames)?.className(name) ?? withRuntimeNames(name);
   }
 
   /** The message with the names that its own runtime may have written into it restored. */
@@ -141,6 +142,7 @@ class StackReader {
       const map = this.obfuscationMap(namesObfuscatedType(message));
       return map ? restoreDartMessage(message, map) : message;
     }
+    if (frames.some((frame) => frame.runtime === 'native')) return withRuntimeNames(message);
     const mapping = this.mappingOf(frames);
     return mapping ? restoreMessage(exception, mapping, causes) : message;
   }

@@ -13,6 +13,12 @@ export const demangle = (name: string): string =>
  * form, in which its own crash reports print them.
  */
 export const demangleFunction = (name: string): string =>
-  (demangleSwift(name, 'short') ?? demangle(name)).replace(/ \(\.[\w.$]+\)$/, '').replace(copySuffix, '');
+  (demangleSwift(name, 'short') ?? (/^[-+]\[/.test(name) ? withRuntimeNames(name) : demangle(name)))
+    .replace(/ \(\.[\w.$]+\)$/, '')
+    .replace(copySuffix, '');
+
+/** A text of the Objective-C runtime, in which classes of Swift stand with the names that the runtime knows them by. */
+export const withRuntimeNames = (text: string): string =>
+  text.replace(/(?<![\w$])_Tt[CVOPG]\w{2,1000}/g, (name) => demangleSwift(name, 'full') ?? name);
 
 const copySuffix = /(?:\.(?:isra|constprop|part|cold|llvm|clone)(?:\.\d+)*)+$/;

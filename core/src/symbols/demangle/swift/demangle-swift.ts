@@ -1,4 +1,5 @@
-import { NotSwift } from './node.ts';
+import { NotSwift, node, type SwiftNode } from './node.ts';
+import { OldReader } from './old-mangling.ts';
 import { entityPrinters } from './print-entities.ts';
 import { thunkPrinters } from './print-thunks.ts';
 import { typePrinters } from './print-types.ts';
@@ -10,20 +11,18 @@ const maximumLetters = 32 * 1024;
 const kinds = new Map([...typePrinters, ...entityPrinters, ...thunkPrinters]);
 
 /**
- * A Swift name (4.0 on) in the words of its source; null when the name is none. In full it is what the compiler's own
+ * A Swift name in the words of its source, of today's mangling (4.0 on) or the one before; null when the name is none. In full it is what the compiler's own
  * demangler prints; short it is what crash reports print, without modules, types and private discriminators.
  * Swift ABI, "Mangling": docs/ABI/Mangling.rst of the compiler.
  *
  * @example demangleSwift('$s5Guide11NestBoxMapC3pin2atySi_tF', 'short') === 'NestBoxMap.pin(at:)'
  */
 export function demangleSwift(name: string, form: SwiftForm): string | null {
-  if (name.startsWith('_Tt')) return readRuntimeName(name);
-  const prefix = /^_?(?:\$[sSe]|_T0)/.exec(name)?.[0];
+  const prefix = /^_?(?:\$[sSe]|_T)/.exec(name)?.[0];
   if (prefix === undefined || name.length > maximumLetters) return null;
   try {
-    const symbol = readSymbol(new SwiftReader(name.slice(prefix.length), prefix.endsWith('_T0')));
     const printer = new SwiftPrinter(form, kinds);
-    for (const part of [...symbol.attributes, ...symbol.parts]) printer.print(part);
+    for (const part of read(name, prefix)) printer.print(part);
     return printer.text === '' ? null : printer.text;
   } catch (error) {
     if (error instanceof NotSwift) return null;
@@ -31,19 +30,13 @@ export function demangleSwift(name: string, form: SwiftForm): string | null {
   }
 }
 
-/** A class as the Objective-C runtime knows it: `_Tt`, a letter for each type it is nested in, then module and names. */
-function readRuntimeName(name: string): string | null {
-  const match = /^_Tt([CVOP]+)(\d.*)$/.exec(name);
-  if (!match) return null;
-  const [, nesting = '', rest = ''] = match;
-  const parts: string[] = [];
-  let at = 0;
-  while (at < rest.length) {
-    const digits = /^\d{1,5}/.exec(rest.slice(at))?.[0];
-    if (digits === undefined || at + digits.length + Number(digits) > rest.length) return null;
-    at += digits.length;
-    parts.push(rest.slice(at, at + Number(digits)));
-    at += Number(digits);
+function read(name: string, prefix: string): readonly SwiftNode[] {
+  const rest = name.slice(prefix.length);
+  if (prefix.endsWith('T') && !rest.startsWith('0')) {
+    const isThunk = rest.startsWith('To');
+    const entity = new OldReader(isThunk ? rest.slice(2) : rest).symbol();
+    return isThunk ? [node('ObjCAttribute'), entity] : [entity];
   }
-  return parts.length === nesting.length + 1 ? parts.join('.') : null;
+  const symbol = readSymbol(new SwiftReader(prefix.endsWith('T') ? rest.slice(1) : rest, prefix.endsWith('T')));
+  return [...symbol.attributes, ...symbol.parts];
 }

@@ -80,6 +80,12 @@ const swiftModule = textNode('Module', 'Swift');
 
 const swiftType = (kind: string, name: string): SwiftNode => typeNode(node(kind, swiftModule, textNode('Identifier', name)));
 
+/** The declaration that a letter behind `S` stands for; null when none does. */
+export function standardDeclaration(letter: string): SwiftNode | null {
+  const found = standard[letter];
+  return found ? node(found[0], swiftModule, textNode('Identifier', found[1])) : null;
+}
+
 /** What stands behind `S`. */
 export function readStandard(reader: SwiftReader): SwiftNode {
   if (reader.takes('o')) return textNode('Module', '__C');

@@ -3,6 +3,7 @@ import { gunzipSync } from 'node:zlib';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { inTime } from '../../../testing/in-time.ts';
+import { demangleFunction, withRuntimeNames } from '../demangle.ts';
 import { demangleSwift } from './demangle-swift.ts';
 
 const rows = gunzipSync(readFileSync(new URL('../../../../samples/names/swift.tsv.gz', import.meta.url)))
@@ -273,6 +274,93 @@ describe('names that are none', () => {
         },
       ),
       { numRuns: 3_000 },
+    );
+  });
+});
+
+describe('the mangling of before version 4', () => {
+  // The forms of docs/ABI.rst of that time, and what its own demangler prints of them.
+  it.each([
+    ['_TtBf32_', 'Builtin.FPIEEE32', 'Builtin.FPIEEE32'],
+    ['_TtBv4Bi8_', 'Builtin.Vec4xInt8', 'Builtin.Vec4xInt8'],
+    ['_TtFSiSu', '(Swift.Int) -> Swift.UInt', '(Int) -> UInt'],
+    ['_TtTSiSu_', '(Swift.Int, Swift.UInt)', '(Int, UInt)'],
+    ['_TtT3fooSi3barSu_', '(foo: Swift.Int, bar: Swift.UInt)', '(foo: Int, bar: UInt)'],
+    ['_TtMSi', 'Swift.Int.Type', 'Int.Type'],
+    ['_TtRSi', 'inout Swift.Int', 'inout Int'],
+    ['_TtXwC5Guide3Map', 'weak Guide.Map', 'weak Map'],
+    ['_TtGSqSi_', 'Swift.Int?', 'Int?'],
+    ['_TtGSaGVs10DictionarySSSi__', '[[Swift.String : Swift.Int]]', '[[String : Int]]'],
+    ['_TtP5Guide5PerchS_4Nest_', 'Guide.Perch & Guide.Nest', 'Perch & Nest'],
+    ['_TtP_', 'Any', 'Any'],
+    ['_TtC5Guide3Map', 'Guide.Map', 'Map'],
+    ['_TtCC5Guide3Map3Pin', 'Guide.Map.Pin', 'Map.Pin'],
+    ['_TtGC5Guide3BoxSi_', 'Guide.Box<Swift.Int>', 'Box<Int>'],
+    ['_TtGCC5Guide3Box3PinSi_Su_', 'Guide.Box<Swift.Int>.Pin<Swift.UInt>', 'Box<Int>.Pin<UInt>'],
+    ['_TtC5GuideP33_83378C430F65473055F1BD53F3ADCDB73Map', 'Guide.(Map in _83378C430F65473055F1BD53F3ADCDB7)', 'Map'],
+    ['_TF5Guide4findFT2atSi_Su', 'Guide.find(at: Swift.Int) -> Swift.UInt', 'find(at:)'],
+    ['_TF5Guide4findFzT_Su', 'Guide.find() throws -> Swift.UInt', 'find()'],
+    ['_TFC5Guide3Map3pinfT2atCS_3Pin_T_', 'Guide.Map.pin(at: Guide.Pin) -> ()', 'Map.pin(at:)'],
+    ['_TToFC5Guide3Map3pinfT2atCS_3Pin_T_', '@objc Guide.Map.pin(at: Guide.Pin) -> ()', '@objc Map.pin(at:)'],
+    ['_TFC5Guide3MapCfT_S0_', 'Guide.Map.__allocating_init() -> Guide.Map', 'Map.__allocating_init()'],
+    ['_TFC5Guide3MapD', 'Guide.Map.__deallocating_deinit', 'Map.__deallocating_deinit'],
+    ['_TFC5Guide3Mapg3pinCS_3Pin', 'Guide.Map.pin.getter : Guide.Pin', 'Map.pin.getter'],
+    ['_TF5Guideau3mapSi', 'Guide.map.unsafeMutableAddressor : Swift.Int', 'map.unsafeMutableAddressor'],
+    ['_TF5Guideoi1pFTCS_3MapVS_3Pin_OS_4Kind', 'Guide.+ infix(Guide.Map, Guide.Pin) -> Guide.Kind', '+ infix(_:_:)'],
+    ['_TIF5Guide4findFTSi_SiA_', 'default argument 0 of Guide.find(Swift.Int) -> Swift.Int', 'default argument 0 of find(_:)'],
+    ['_TF5Guide4findurFxT_', 'Guide.find<A>(A) -> ()', 'find<A>(_:)'],
+    ['_TF5Guide4findu0_rFTxq__T_', 'Guide.find<A, B>(A, B) -> ()', 'find<A, B>(_:_:)'],
+    ['_TF5Guide4finduRxs9EquatablerFxT_', 'Guide.find<A where A: Swift.Equatable>(A) -> ()', 'find<A>(_:)'],
+    ['_TFE5GuideSa5firstfT_Si', '(extension in Guide):Swift.Array.first() -> Swift.Int', 'Array.first()'],
+    ['_TFC5Guide3Map3pin', null, null],
+    ['_Ttx', 'A', 'A'],
+    ['_TtQQ', null, null],
+    ['_T', null, null],
+  ])('%s is %s', (mangled, full, short) => {
+    expect(demangleSwift(mangled, 'full')).toBe(full);
+    expect(demangleSwift(mangled, 'short')).toBe(short);
+  });
+
+  it('is read in bounded time, whatever stands behind its prefix', () => {
+    const piece = fc.constantFrom(
+      't',
+      'C',
+      'V',
+      'G',
+      'S_',
+      'S0_',
+      'Si',
+      '5Guide',
+      '3Map',
+      '_',
+      'F',
+      'T',
+      'P',
+      'x',
+      'q_',
+      'u',
+      'R',
+      'r',
+      'E',
+      'Z',
+      'I',
+      'v',
+      'K',
+      'M',
+      '99',
+      'L_',
+    );
+    fc.assert(
+      fc.property(fc.array(piece, { maxLength: 300 }), (pieces) => void demangleSwift(`_T${pieces.join('')}`, 'full')),
+      { numRuns: 2_000 },
+    );
+    for (const letter of ['G', 'F', 'M', 'E', 'tG', 'tF', 'Z']) expect(demangleSwift(`_T${letter.repeat(30_000)}`, 'full')).toBeNull();
+  });
+
+  it('of classes stands in what the Objective-C runtime writes', () => {
+    expect(demangleFunction('-[_TtC5Guide3Map tileAt:]')).toBe('-[Guide.Map tileAt:]');
+    expect(withRuntimeNames('-[_TtC5Guide3Map perch]: unrecognized selector sent to instance 0x1; no _Tt, no a_TtC5Guide3Map')).toBe(
+      '-[Guide.Map perch]: unrecognized selector sent to instance 0x1; no _Tt, no a_TtC5Guide3Map',
     );
   });
 });
