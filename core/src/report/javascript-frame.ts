@@ -93,6 +93,34 @@ export function parseAtSignFrame(line: string, strict: boolean): JavascriptFrame
   return plainJavascriptFrame({ ...location, function: nameOf(called), async: isAsync });
 }
 
+const file = String.raw`(?:[a-z][\w+.-]{1,30}:\/\/\S+?|\S+?\.\w{1,10}(?:\?\S*?)?)`;
+/** What people copy out of the consoles of browsers, each of which words its frames in its own way. */
+const consoleFrames = [
+  // "	trim (feeder.js:30:28)"
+  new RegExp(String.raw`^\s+(?<name>\S.{0,300}?) \((?<file>${file}):(?<line>\d{1,9})(?::(?<column>\d{1,9}))?\)$`),
+  // "    trim https://larkfield.example/feeder.js:30:28"
+  /^\s+(?<name>\S{1,300}) (?<file>[a-z][\w+.-]{1,30}:\/\/\S+?):(?<line>\d{1,9})(?::(?<column>\d{1,9}))?$/,
+  // "trim @ feeder.js:30"
+  new RegExp(String.raw`^\s*(?<name>\S.{0,300}?)\s@\s(?<file>${file}):(?<line>\d{1,9})(?::(?<column>\d{1,9}))?$`),
+];
+
+/** Reads a frame as the console of a browser shows it; only behind a header can it be told from talk. */
+export function parseConsoleFrame(line: string): JavascriptFrame | null {
+  if (line.length > longestLine || /^\s*at /.test(line)) return null;
+  for (const pattern of consoleFrames) {
+    const found = pattern.exec(line)?.groups;
+    if (!found) continue;
+    const name = (found.name as string).replace(/^\((anonymous)(?: function)?\)$/, '<$1>').replace(/^Global Code$/, 'global code');
+    return plainJavascriptFrame({
+      function: nameOf(name),
+      file: found.file as string,
+      line: Number(found.line),
+      column: found.column === undefined ? null : Number(found.column),
+    });
+  }
+  return null;
+}
+
 /** The @ between name and place: the first one, since addresses may hold more ("…/@scope/pkg.js:1:2"). */
 const findAt = (text: string): number => text.indexOf('@');
 

@@ -3,7 +3,7 @@ import { type ComponentRun, findComponentRuns } from './component-stack.ts';
 import { readThrown } from './dart-stack.ts';
 import { type FoundReport, foundReport } from './found-report.ts';
 import type { JavascriptFrame } from './frames.ts';
-import { parseAtFrame, parseAtSignFrame } from './javascript-frame.ts';
+import { parseAtFrame, parseAtSignFrame, parseConsoleFrame } from './javascript-frame.ts';
 import { dedent, findHeader, namesError, readHeader, saysRejection } from './javascript-header.ts';
 import type { ReportedException } from './report.ts';
 import { withWrittenLine } from './written-line.ts';
@@ -80,7 +80,9 @@ class TextReader {
     // Node prints what an error carries behind its last frame: "at f (a.js:1:2) {", and commas in a list of errors.
     const bare = line.replace(/(?: \{|,)\s*$/, '');
     const isInside = this.exception !== null && this.pending.length === 0;
-    return parseAtFrame(bare) ?? (this.writesAt ? null : parseAtSignFrame(bare, !isInside));
+    const frame = parseAtFrame(bare) ?? (this.writesAt ? null : parseAtSignFrame(bare, !isInside));
+    if (frame || this.writesAt) return frame;
+    return isInside || namesError(this.pending.at(-1) ?? '') ? parseConsoleFrame(bare) : null;
   }
 
   /** A stack of components belongs to the error above it, or is a report of its own. */

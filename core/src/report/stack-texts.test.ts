@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { groupingContext, groupReport } from '../grouping/group-report.ts';
 import { noSymbols } from '../symbolicate/symbol-source.ts';
 import { symbolicate } from '../symbolicate/symbolicate.ts';
+import { formatFrame } from './format-frame.ts';
 import { onlyReport, problemOf } from './testing/read-text.ts';
 
 const chain = (text: string) =>
@@ -381,4 +382,37 @@ describe('a stack of .NET without files', () => {
       expect(onlyReport(`java.lang.IllegalStateException: x\n\tat ${frame}\n`).format).toBe('jvm-stack');
     },
   );
+});
+
+describe('what people copy out of the consoles of browsers', () => {
+  it.each([
+    [
+      'in brackets behind a tab',
+      ['\ttrim (feeder.js:30:28)', '\t(anonymous function) (feeder.js:41:3)', '\tGlobal Code (feeder.js:55:1)'],
+      ['trim (feeder.js:30:28)', 'feeder.js:41:3', 'global code (feeder.js:55:1)'],
+    ],
+    [
+      'with an address behind a blank',
+      ['    trim https://larkfield.example/feeder.js:30:28', '    <anonymous> https://larkfield.example/feeder.js:41:3'],
+      ['trim (https://larkfield.example/feeder.js:30:28)', 'https://larkfield.example/feeder.js:41:3'],
+    ],
+    ['behind an @ between blanks', ['trim @ feeder.js:30', '(anonymous) @ feeder.js:41'], ['trim (feeder.js:30)', 'feeder.js:41']],
+    [
+      'the same with tabs',
+      ['trim\t@\tfeeder.js?v=3:30', 'cut\t@\thttps://larkfield.example/a.js:41'],
+      ['trim (feeder.js?v=3:30)', 'cut (https://larkfield.example/a.js:41)'],
+    ],
+  ])('%s', (_, lines, frames) => {
+    for (const header of ['Uncaught TypeError: no clip', 'TypeError: no clip', 'Unhandled Promise Rejection: TypeError: no clip']) {
+      const { exceptions } = onlyReport(`${header}\n${lines.join('\n')}\n`);
+      expect(exceptions).toMatchObject([{ type: 'TypeError', message: 'no clip' }]);
+      expect(exceptions[0]?.frames.map(formatFrame)).toEqual(frames);
+    }
+  });
+
+  it('is not seen in a message', () => {
+    expect(onlyReport('Error: several\n  see notes (page.html:3)\n    at trim (feeder.js:1:2)').exceptions).toMatchObject([
+      { type: 'Error', message: 'several\n  see notes (page.html:3)', frames: [{ function: 'trim' }] },
+    ]);
+  });
 });
