@@ -24,9 +24,9 @@ export function readJavascriptFrame(frame: JavascriptFrame, rawIndex: number, { 
   const lines = map.sourceLines(found.sourceIndex, first, found.line + contextLines);
   const { unnamed: _unnamed, ...place } = reported;
   // Dart's compiler names in its maps the function that a place is in; other tools the thing that stands there.
-  const named = /\.dart$/.test(found.source ?? '') ? [found.name, frame.function] : [found.function, frame.function, found.name];
-  const name = named.find((one) => one !== null) ?? null;
-  return {
+  const isDart = /\.dart$/.test(found.source ?? '');
+  const name = (isDart ? found.name : found.function) ?? frame.function;
+  const readable: ReadableFrame = {
     ...(name === null ? reported : { ...place, function: name }),
     file: found.source,
     line: found.line,
@@ -35,6 +35,27 @@ export function readJavascriptFrame(frame: JavascriptFrame, rawIndex: number, { 
     status: 'resolved',
     ...(lines ? { context: { firstLine: first, lines: lines.map((line) => line.slice(0, longestContextLine)) } } : {}),
   };
+  if (!isDart) places.set(readable, { calls: found.exact ? found.name : null, isNamed: found.function !== null });
+  return readable;
+}
+
+/** Of frames that a map restored: what is called at their place, and whether the text of their source named their function. */
+const places = new WeakMap<ReadableFrame, { readonly calls: string | null; readonly isNamed: boolean }>();
+const shortened = /^(?:new |async )?[\w$]{1,2}$/;
+
+/**
+ * Where a map holds no text of the sources, a function that a minifier shortened has the name by which the frame below called it. What
+ * the engine itself called, such as the callback of a list, keeps the name it has.
+ */
+export function namedByCallers(readable: readonly ReadableFrame[]): ReadableFrame[] {
+  return readable.map((frame, at) => {
+    const caller = readable[at + 1];
+    const calls = caller === undefined ? null : (places.get(caller)?.calls ?? null);
+    const isOpen = places.get(frame)?.isNamed === false && (frame.unnamed === true || shortened.test(frame.function));
+    if (!isOpen || calls === null) return frame;
+    const { unnamed: _unnamed, ...named } = frame;
+    return { ...named, function: `${/^new /.exec(frame.function)?.[0] ?? ''}${calls}` };
+  });
 }
 
 /** The source map that a frame asks for: that of its script. */

@@ -16,6 +16,8 @@ export interface SourcePosition {
   readonly function: string | null;
   /** What the map calls the thing at this place; often that is the function being called there. */
   readonly name: string | null;
+  /** A mapping begins at this very place, so that its name is of what stands here and not of what stands before. */
+  readonly exact: boolean;
   /** The map says that the source is not the developer's own. */
   readonly ignored: boolean;
   /** Number of the source, for its lines. */
@@ -63,6 +65,7 @@ export class SourceMapIndex {
       column: originalColumn + 1,
       function: this.functionAt(source, originalLine, originalColumn),
       name: this.text(segmentName[segment] as number),
+      exact: segmentColumn[segment] === column,
       ignored: this.column.sourceIgnored[source] === 1,
       sourceIndex: source,
     };

@@ -108,3 +108,23 @@ it('positions inside the byte code of the engine keep line and column, and ask f
     expect([frame.line, frame.column].every((one) => typeof one === 'number')).toBe(true);
   }
 });
+
+it('functions of a map without texts have the names by which they were called', () => {
+  const map = JSON.parse(built('modern.js.map').toString('utf8'));
+  delete map.sourcesContent;
+  const indexed = indexSourceMap(new TextEncoder().encode(JSON.stringify(map)));
+  const opened = indexed.ok ? SourceMapIndex.open(sectionsOf(indexed.value)) : indexed;
+  if (!opened.ok) throw new Error(opened.problem.message);
+  const named = (story: string) => {
+    const report = storiesOf('modern.v8.stack').get(story) as FoundReport;
+    return symbolicate(report, { ...noSymbols, sourceMap: () => opened.value }, { ours: [] })
+      .exceptions[0]?.frames.slice(0, 3)
+      .map((frame) => frame.function);
+  };
+  // The bundler has put the arrow into the function around it.
+  expect(named('nested')).toEqual(['fail', 'within', 'outer']);
+  expect(named('deep')).toEqual(['fail', 'deep', 'deep']);
+  expect(named('template')?.slice(0, 2)).toEqual(['fail', 'tagged']);
+  expect(named('explicit')?.[0]).toBe('fail');
+  expect(named('each')?.slice(0, 2)).toEqual(['fail', '<anonymous>']);
+});
