@@ -346,8 +346,7 @@ export class OldReader {
     if (letter !== 'v') throw new NotSwift('not a builtin type');
     const count = this.natural();
     this.expect('B');
-    const element = this.takes('p') ? 'RawPointer' : `${this.takes('i') ? 'Int' : (this.expect('f'), 'FPIEEE')}${this.natural()}`;
-    if (element !== 'RawPointer') this.expect('_');
+    const element = this.builtin().text.replace('Builtin.', '');
     return textNode('BuiltinTypeName', `Builtin.Vec${count}x${element}`);
   }
 
