@@ -20,7 +20,7 @@ const routes = readdirSync(pagesFolder, { recursive: true, encoding: 'utf8' })
       .replace('[name]', 'screen')
       .replace('[version]', '4.3.0'),
   );
-const open = new Set(['/sign-in', '/404', '/api/v1/sign-in', '/join', '/api/v1/openapi.json']);
+const open = new Set(['/sign-in', '/404', '/api/v1/sign-in', '/join', '/api/v1/openapi.json', '/api/v1/symbolicated-schema.json']);
 const ask = (path: string, init: RequestInit = {}) => fetch(server.address + path, { redirect: 'manual', ...init });
 
 async function signedIn(): Promise<string> {
