@@ -34,7 +34,7 @@ describe.each(recorded)('component stacks of release $release', ({ stack, compon
     }
   });
 
-  it.each([
+  const texts: readonly (readonly [how: string, text: string])[] = [
     ['at once', `${stack}${componentStack}`],
     ['behind an empty line', `${stack}\n${componentStack}`],
     [
@@ -42,8 +42,10 @@ describe.each(recorded)('component stacks of release $release', ({ stack, compon
       `${stack}\n\nThe above error occurred in the <ClipList> component:\n${componentStack}\n\nConsider adding an error boundary to your tree.`,
     ],
     ['under the heading of a device', `${stack}\n\nThis error is located at:${componentStack}\n`],
-    ...(isInLog ? ([['in its log', `${stack}\n${told}`]] as const) : []),
-  ])('follow an error %s', (_, text) => {
+    ...(isInLog ? [['in its log', `${stack}\n${told}`] as const] : []),
+  ];
+
+  it.each(texts)('follow an error %s', (_, text) => {
     const [found, ...others] = read(text);
     expect(others).toEqual([]);
     expect(found?.exceptions.map(({ type, frames }) => [type, frames.map(formatFrame)])).toEqual([['TypeError', own]]);

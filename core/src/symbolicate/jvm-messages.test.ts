@@ -113,7 +113,7 @@ describe('messages of a JVM', () => {
   });
 
   it('that repeat the header of their cause have its class restored, even a single letter', () => {
-    const species = { ...plain, type: 'a' } as ReportedException;
+    const species: ReportedException = { ...plain, type: 'a', message: null, relation: 'cause', parent: 0, framesInCommon: 0, stack: null };
     const restore = (message: string) => restoreMessage({ ...plain, message }, index, [species]);
     expect(restore('a: a was here')).toBe('com.larkfield.guide.Species: a was here');
     expect(restore('a')).toBe('com.larkfield.guide.Species');

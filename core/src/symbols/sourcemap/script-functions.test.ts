@@ -14,7 +14,7 @@ const built = (name: string) => readFileSync(new URL(`built/${name}`, folder));
 const builds = readdirSync(new URL('built/', folder)).filter((name) => name.endsWith('.stack'));
 
 /** What each line of the sources says of the function it stands in, by `file:line`. */
-const written = new Map(
+const written = new Map<string, string>(
   readdirSync(new URL('sources/', folder)).flatMap((file) =>
     readFileSync(new URL(`sources/${file}`, folder), 'utf8')
       .split('\n')
