@@ -47,12 +47,17 @@ export async function putBackSymbolFile(transaction: Database, file: SymbolFile)
   return sendRoundAgain(transaction, file, parts, null);
 }
 
-/** Lets the file that one had replaced last come back when that one is deleted. */
-export async function bringBackReplaced(transaction: Database, deletedId: number): Promise<void> {
-  const last = await transaction('symbol_files').where({ replaced_by: deletedId, state: 'replaced' }).orderBy('id', 'desc').first('id');
+/** Lets the file that one had replaced last come back when that one is deleted, unless it was replaced itself by then. */
+export async function bringBackReplaced(transaction: Database, deleted: SymbolFile): Promise<void> {
+  const ofDeleted = () => transaction('symbol_files').where({ replaced_by: deleted.id });
+  if (deleted.state === 'replaced') {
+    await ofDeleted().update({ replaced_by: deleted.replacedBy });
+    return;
+  }
+  const last = await ofDeleted().where({ state: 'replaced' }).orderBy('id', 'desc').first('id');
   if (!last) return;
   await transaction('symbol_files').where({ id: last.id }).update({ state: 'ready', replaced_by: null });
-  await transaction('symbol_files').where({ replaced_by: deletedId }).update({ replaced_by: last.id });
+  await ofDeleted().update({ replaced_by: last.id });
 }
 
 /** The other builds of an app that have a file of the same content, which only its build ties. */

@@ -90,7 +90,7 @@ export async function deleteSymbolFile(database: Database, file: SymbolFile): Pr
   return inTransaction(database, async (transaction) => {
     const parts = (await listSymbolParts(transaction, file.appId, file.id)).get(file.id) ?? [];
     const again = parts.length === 0 ? 0 : await sendRoundAgain(transaction, file, parts, true);
-    await bringBackReplaced(transaction, file.id);
+    await bringBackReplaced(transaction, file);
     await transaction('symbol_files').where({ id: file.id }).delete();
     return again;
   });

@@ -68,6 +68,25 @@ describe('what is shown of a frame', () => {
   });
 
   it.each([
+    ['_callSuper', 'a.js', false],
+    ['_call_super', 'a.js', false],
+    ['_createClass', 'a.js', false],
+    ['asyncGeneratorStep', 'a.js', false],
+    ['__awaiter', 'a.js', false],
+    ['__read', 'a.js', false],
+    ['Object.wrapException', 'main.dart.js', false],
+    // Names that people give, too.
+    ['_read', 'a.js', true],
+    ['_get', 'a.js', true],
+    ['_name', 'a.js', true],
+    ['callSuper', 'a.js', true],
+    ['Object.throwIfEmpty', 'a.js', true],
+    ['A.$first$last', 'a.js', true],
+  ])('%s in %s is ours: %s', (name, file, ours) => {
+    expect(read(parseAtFrame(`    at ${name} (${file}:1:2)`))).toMatchObject({ ours });
+  });
+
+  it.each([
     ['Larkfield.Survey.Store.<LoadAsync>d__5.MoveNext', 'Larkfield.Survey.Store.LoadAsync'],
     ['Larkfield.Survey.PlotPage.<>c__DisplayClass3_0.<<OnAppearing>b__0>d.MoveNext', 'Larkfield.Survey.PlotPage.OnAppearing'],
     ['Larkfield.Survey.Wardens.<>c.<Next>b__2_1', 'Larkfield.Survey.Wardens.Next'],

@@ -61,7 +61,7 @@ function readJavascript(frame: JavascriptFrame): Read {
     line: isOffset ? null : frame.line,
     column: isOffset ? null : frame.column,
     inlined: false,
-    ours: isOurs && !isHelper(frame.function ?? ''),
+    ours: isOurs && !isHelper(frame.function ?? '', frame.file),
     status: isOffset ? 'no-symbols' : 'as-written',
   };
 }

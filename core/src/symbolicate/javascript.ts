@@ -31,7 +31,7 @@ export function readJavascriptFrame(frame: JavascriptFrame, rawIndex: number, { 
     file: found.source,
     line: found.line,
     column: found.column,
-    ours: !found.ignored && isOurScript(found.source ?? '') && !isHelper(found.function ?? ''),
+    ours: !found.ignored && isOurScript(found.source ?? '') && !isHelper(name ?? '', found.source),
     status: 'resolved',
     ...(lines ? { context: { firstLine: first, lines: lines.map((line) => line.slice(0, longestContextLine)) } } : {}),
   };

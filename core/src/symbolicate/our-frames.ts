@@ -35,33 +35,37 @@ export const isOurScript = (file: string): boolean =>
     file,
   );
 
-/** Functions that transpilers and bundlers put into a script to do what the language of an engine lacks, without their underscores. */
+/** Functions that transpilers put into a script to do what the language of an engine lacks, without their underscores. */
 // biome-ignore format: one table
 const helpers: ReadonlySet<string> = new Set([
-  'applydecoratedinitializer', 'applydecs', 'arrayliketoarray', 'arraywithholes', 'arraywithoutholes', 'assertclassbrand', 'assertthisinitialized', 'asyncgenerator',
-  'asyncgeneratordelegate', 'asyncgeneratorstep', 'asynciterator', 'asynctogenerator', 'awaiter', 'awaitasyncgenerator', 'await', 'callsuper', 'checkinrhs', 'checkprivateredeclaration',
-  'classapplydescriptorget', 'classapplydescriptorset', 'classcallcheck', 'classprivatefieldget', 'classprivatefieldinitspec', 'classprivatefieldloosebase', 'classprivatefieldset',
-  'classprivategetter', 'classprivatemethodget', 'classprivatemethodinitspec', 'classprivatesetter', 'classstaticprivatefieldspecget', 'classstaticprivatemethodget', 'commonjs', 'commonjsmin', 'construct',
-  'createclass', 'createforofiteratorhelper', 'createforofiteratorhelperloose', 'createsuper', 'decorate', 'decorateclass', 'decorateelement', 'defaults', 'defineenumerableproperties', 
-  'defineproperty', 'defnormalprop', 'esm', 'esmmin', 'extends', 'forawait', 'generator', 'get', 'getprototypeof', 'importdefault', 'importstar', 'inherits', 'inheritsloose', 'instanceof',
-  'interoprequiredefault', 'interoprequirewildcard', 'isnativefunction', 'isnativereflectconstruct', 'iterabletoarray', 'iterabletoarraylimit', 'makegenerator', 'maybearraylike', 'name',
-  'newarrowcheck', 'next', 'noniterablerest', 'noniterablespread', 'objectdestructuringempty', 'objectspread', 'objectspread2', 'objectwithoutproperties', 'objectwithoutpropertiesloose',
-  'overloadyield', 'possibleconstructorreturn', 'privateadd', 'privateget', 'privatemethod', 'privateset', 'publicfield', 'read', 'readonlyerror', 'regenerator', 'regeneratorasync',
-  'regeneratorasyncgen', 'regeneratordefine', 'regeneratordefine2', 'regeneratorkeys', 'regeneratorruntime', 'regeneratorvalues', 'require', 'rest', 'runinitializers', 'set', 'setfunctionname',
-  'setprototypeof', 'slicedtoarray', 'spread', 'spreadarray', 'spreadarrays', 'spreadprops', 'spreadvalues', 'superget', 'superpropget', 'superpropset', 'superset', 'taggedtemplateliteral',
-  'taggedtemplateliteralloose', 'tdz', 'throw', 'toarray', 'tocommonjs', 'toconsumablearray', 'toesm', 'toprimitive', 'topropertykey', 'toproperty', 'tsgenerator', 'ts', 'typeof',
-  'unsupportediterabletoarray', 'values', 'webpackrequire', 'wrapasyncgenerator', 'wrapnativesuper', 'wrapregexp', 'writeonlyerror', 'yieldstar',
+  'applydecoratedinitializer', 'applydecs', 'arrayliketoarray', 'arraywithholes', 'arraywithoutholes', 'assertclassbrand', 'assertthisinitialized',
+  'asyncgeneratordelegate', 'asyncgeneratorstep', 'asynctogenerator', 'awaitasyncgenerator', 'callsuper', 'checkinrhs', 'checkprivateredeclaration',
+  'classapplydescriptorget', 'classapplydescriptorset', 'classcallcheck', 'classprivatefieldget', 'classprivatefieldinitspec', 'classprivatefieldloosebase',
+  'classprivatefieldset', 'classprivategetter', 'classprivatemethodget', 'classprivatemethodinitspec', 'classprivatesetter', 'classstaticprivatefieldspecget',
+  'classstaticprivatemethodget', 'createclass', 'createforofiteratorhelper', 'createforofiteratorhelperloose', 'createsuper', 'defineenumerableproperties',
+  'defineproperty', 'getprototypeof', 'inherits', 'inheritsloose', 'interoprequiredefault', 'interoprequirewildcard', 'isnativefunction',
+  'isnativereflectconstruct', 'iterabletoarray', 'iterabletoarraylimit', 'newarrowcheck', 'next', 'noniterablerest', 'noniterablespread',
+  'objectdestructuringempty', 'objectspread', 'objectspread2', 'objectwithoutproperties', 'objectwithoutpropertiesloose', 'overloadyield',
+  'possibleconstructorreturn', 'readonlyerror', 'regenerator', 'regeneratorasync', 'regeneratorasyncgen', 'regeneratordefine', 'regeneratordefine2',
+  'regeneratorkeys', 'regeneratorruntime', 'regeneratorvalues', 'setfunctionname', 'setprototypeof', 'slicedtoarray', 'superpropget', 'superpropset',
+  'taggedtemplateliteral', 'taggedtemplateliteralloose', 'throw', 'toconsumablearray', 'toprimitive', 'topropertykey', 'tsgenerator',
+  'unsupportediterabletoarray', 'webpackrequire', 'wrapasyncgenerator', 'wrapnativesuper', 'wrapregexp', 'writeonlyerror',
 ]);
+/** Those whose names are words of everybody: with the two underscores that only tools put before them. */
+const wordHelpers =
+  /^__(?:assign|async|asyncDelegator|asyncGenerator|asyncValues|await|awaiter|commonJS|commonJSMin|decorate|decorateClass|decorateElement|defNormalProp|esm|esmMin|exportStar|extends|forAwait|generator|importDefault|importStar|makeTemplateObject|name|param|private(?:Add|Get|Method|Set)|publicField|read|require|rest|runInitializers|spread\w*|super(?:Get|Set)|toCommonJS|toESM|values|yieldStar)$/;
 
-/** Functions of the runtime of Dart in a program that was compiled to a script; they throw, compare and wait for what others wrote. */
+/** Functions of Dart's runtime in a program that was compiled to a script; they throw, compare and wait for what others wrote. */
 const dartHelper =
-  /^(?:Object|A|H|P|J|Closure)\.(?:wrapException|throwExpression\w*|throw\w*|rethrow\w*|_rethrow|iae|ioore|diagnose\w+|argumentErrorValue|unwrapException|getTraceFromException|convertDartClosureToJS|invokeClosure|initializeExceptionWrapper|checkNum|checkString|_as\w+|_generalA?s\w+|_fail\w*|_async\w+|_wrapJsFunctionForAsync\w*|_awaitOnObject\w*|_rootRun\w*|_microtaskLoop|_startMicrotaskLoop|\$\w+\$\w+|get\$\w+\$\w+|set\$\w+\$\w+)$|^(?:wrapException|throwExpression|_asyncStartSync|_asyncRethrow|_asyncAwait)$/;
+  /^(?:Object|A|H|P|J|Closure)\.(?:wrapException|throw\w*|_?rethrow\w*|iae|ioore|diagnose\w+|argumentErrorValue|unwrapException|getTraceFromException|convertDartClosureToJS|invokeClosure|initializeExceptionWrapper|check(?:Num|String)|_as\w+|_generalA?s\w+|_fail\w*|_wrapJsFunctionForAsync\w*|_awaitOnObject\w*|_rootRun\w*|_(?:start)?[mM]icrotaskLoop|(?:[gs]et)?\$\w+\$\w+)$|^(?:wrapException|throwExpression|_async(?:StartSync|Rethrow|Await))$/;
+const dartScript = /\.dart(?:\.m?js)?(?:$|[?#])/;
 
-/** Whether a function's name is that of a helper. They begin with an underscore, which people's functions of such names seldom do. */
-export const isHelper = (name: string): boolean =>
+/** Whether a function of a script is a helper that a transpiler or compiler put in. */
+export const isHelper = (name: string, file: string | null): boolean =>
   name === 'asyncGeneratorStep' ||
-  dartHelper.test(name) ||
-  (name.startsWith('_') && helpers.has(name.replaceAll(/[_$]/g, '').replace(/\d+$/, '').toLowerCase()));
+  wordHelpers.test(name) ||
+  (name.startsWith('_') && helpers.has(name.replaceAll(/[_$]/g, '').toLowerCase())) ||
+  (dartScript.test(file ?? '') && dartHelper.test(name));
 
 const outsideLibraries = /^dart:|^package:(?:flutter|flutter_\w+|sky_engine|stack_trace|async|bloc|provider|riverpod|dio|http)\//;
 

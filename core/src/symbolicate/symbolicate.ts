@@ -95,8 +95,9 @@ class StackReader {
 
   private countCoverage({ status, raw }: ReadableFrame, frame: Frame): void {
     if (status !== 'resolved' && status !== 'ambiguous' && status !== 'not-covered') return;
-    if (frame.runtime === 'jvm') this.reading.needs.count(this.mappingNeed(frame), raw, status !== 'not-covered');
-    if (frame.runtime === 'javascript') this.reading.needs.count(sourceMapNeed(frame), raw, status !== 'not-covered');
+    const need = frame.runtime === 'jvm' ? this.mappingNeed(frame) : frame.runtime === 'javascript' ? sourceMapNeed(frame) : null;
+    // A file that an id ties is the right one, whatever else is amiss.
+    if (need?.symbolId === null) this.reading.needs.count(need, raw, status !== 'not-covered');
   }
 
   private mappingNeed = (frame: JvmFrame): SymbolNeed => ({ kind: 'mapping', symbolId: mapIdOf(frame) ?? this.mapId, name: null });

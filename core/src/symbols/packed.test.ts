@@ -46,6 +46,14 @@ describe('a symbol file that is packed with gzip', () => {
     );
   });
 
+  it('is refused when it unpacks to far more than a symbol file would', async () => {
+    const bomb = new Uint8Array(gzipSync(Buffer.concat([Buffer.from('a.B -> c:\n'), Buffer.alloc(100_000_000, 10)])));
+    expect(await index('mapping.txt.gz', bomb)).toMatchObject({
+      code: 'damaged-symbol-file',
+      message: expect.stringContaining('unpacks to more than'),
+    });
+  });
+
   it('never unpacks to more than it may', async () => {
     const bomb = new Uint8Array(gzipSync(new Uint8Array(50_000_000)));
     await expect(unpackGzip(sourceOf(bomb), 1_000_000)).rejects.toThrow('more than 1000000 bytes');

@@ -117,4 +117,18 @@ describe('a mapping of another build', () => {
     const ofBuild = (await listSymbolFiles(server.database, server.app.id)).filter(({ version }) => version === '5.0.0');
     expect(ofBuild.map(({ id, state }) => [id, state])).toEqual(ofBuild.map(({ id }) => [id, id === later ? 'ready' : 'replaced']));
   });
+
+  it('of several, one that was replaced already can be deleted, and one is in use all the time', async () => {
+    const ofBuild = async () => (await listSymbolFiles(server.database, server.app.id)).filter(({ version }) => version === '5.0.0');
+    const [current, middle, oldest] = await ofBuild();
+    if (!current || !middle || !oldest) throw new Error('three were sent');
+    await deleteSymbolFile(server.database, middle);
+    expect((await ofBuild()).map(({ id, state }) => [id, state])).toEqual([
+      [current.id, 'ready'],
+      [oldest.id, 'replaced'],
+    ]);
+    await deleteSymbolFile(server.database, current);
+    await server.settled();
+    expect((await ofBuild()).map(({ id, state, replacedBy }) => [id, state, replacedBy])).toEqual([[oldest.id, 'ready', null]]);
+  });
 });
