@@ -1,4 +1,4 @@
-import { reasonOf } from '@rough-ember/store/database';
+import { reasonOf } from '@rough-ember/store/database-errors';
 import { type Logger, pino } from 'pino';
 import type { Settings } from './settings.ts';
 

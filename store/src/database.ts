@@ -67,16 +67,6 @@ export async function inTransaction<Value>(
   }
 }
 
-/** What an error says to people and logs: of the database its reason, never the statement with the values that were in it. */
-export function reasonOf(error: unknown): string {
-  if (!(error instanceof Error)) return String(error).slice(0, mostReasonCharacters);
-  const { sqlMessage, code } = error as { sqlMessage?: unknown; code?: unknown };
-  const reason = typeof sqlMessage === 'string' ? `the database says ${String(code)}: ${sqlMessage}` : error.message;
-  return reason.slice(0, mostReasonCharacters);
-}
-
-const mostReasonCharacters = 500;
-
 /** Whether an error of the database says that a unique key is taken. */
 export const isDuplicate = (error: unknown): boolean => error instanceof Error && 'errno' in error && error.errno === 1062;
 

@@ -128,6 +128,15 @@ export async function postponeJob(database: Database, job: Job): Promise<void> {
     .update({ run_after: database.raw('UTC_TIMESTAMP(3) + INTERVAL ? SECOND', [2 ** job.attempts]) });
 }
 
+/** Gives jobs back that the database itself stood in the way of: they count as not tried, and rest for a moment. */
+export async function giveBackUntried(database: Database, ids: readonly number[]): Promise<void> {
+  if (ids.length === 0) return;
+  await database('jobs')
+    .whereIn('id', ids)
+    .where('attempts', '>', 0)
+    .update({ attempts: database.raw('attempts - 1'), run_after: database.raw('UTC_TIMESTAMP(3) + INTERVAL 2 SECOND') });
+}
+
 export async function countJobs(database: Database, appId: number): Promise<Record<JobKind, number>> {
   const rows: { kind: JobKind; count: number }[] = await database('jobs')
     .where({ app_id: appId })

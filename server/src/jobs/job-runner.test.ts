@@ -71,11 +71,11 @@ const states = async () => {
   return rows.map((row) => (row.problem ? `${row.state}: ${row.problem}` : row.state)).sort();
 };
 const settled = () => expect.poll(() => countAllJobs(database), { interval: 50 }).toBe(0);
-/** Makes postponed jobs due, so that a test need not wait for the pauses between attempts. */
+/** Makes jobs due that were given back, so that a test need not wait for the pauses between attempts. */
 const hurry = setInterval(
   () =>
     void database?.('jobs')
-      .where('attempts', '>', 0)
+      .where('run_after', '<', database.raw('UTC_TIMESTAMP(3) + INTERVAL 40 SECOND'))
       .update({ run_after: database.raw('UTC_TIMESTAMP(3)') })
       .catch(() => {}),
   100,
@@ -114,6 +114,23 @@ describe('the job runner', () => {
     run(fragile);
     await settled();
     expect(await states()).toEqual(['failed: the worker died', ...Array(5).fill('processed')]);
+  });
+
+  it('does not count a database that is away or full against a report', async () => {
+    await arrive(30);
+    let refusals = 40;
+    const full: WorkerPool = {
+      ...workers,
+      run: (async (name: keyof Tasks, ...input: never[]) => {
+        if (name !== 'processReports' || refusals <= 0) return workers.run(name, ...(input as never));
+        refusals--;
+        throw new Error("the database says ER_RECORD_FILE_FULL: The table 'report_bodies' is full");
+      }) as WorkerPool['run'],
+    };
+    run(full);
+    await settled();
+    expect(refusals).toBe(0);
+    expect(new Set(await states())).toEqual(new Set(['processed']));
   });
 
   it('gives up what ended its process again and again, without taking others with it', async () => {

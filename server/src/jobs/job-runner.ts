@@ -1,7 +1,9 @@
 import { setTimeout as pause } from 'node:timers/promises';
-import { type Database, reasonOf } from '@rough-ember/store/database';
+import type { Database } from '@rough-ember/store/database';
+import { databaseFault, reasonOf } from '@rough-ember/store/database-errors';
 import {
   finishJob,
+  giveBackUntried,
   type Job,
   jobKinds,
   leaseRenewedMs,
@@ -63,29 +65,33 @@ export function startJobRunner(parts: JobRunnerParts): JobRunner {
       if (awake) wakeUp();
     });
 
+  const owed = new Set<number>();
   const work = async () => {
     while (!stopped) {
       awake = false;
       let taken = 0;
       try {
+        const back = [...owed];
+        await giveBackUntried(parts.database, back);
+        for (const id of back) owed.delete(id);
         const pressed = parts.pressure.isHigh;
         if (pressed) await pause(restUnderPressureMs);
         const jobs = await takeJobs(parts.database, pressed ? jobsUnderPressure : jobsARound, beside ? urgentKinds : jobKinds);
         taken = jobs.length;
         const quiet = jobs.filter(isQuiet);
         if (quiet.length > 0)
-          beside = workBeside(parts, quiet).finally(() => {
+          beside = workBeside({ ...parts, owed }, quiet).finally(() => {
             beside = null;
             awake = true;
             wakeUp();
           });
         const urgent = jobs.filter((job) => !isQuiet(job));
-        await whileLeased(parts, urgent, (inHand) => runJobs({ ...parts, inHand }, urgent));
+        await whileLeased(parts, urgent, (inHand) => runJobs({ ...parts, owed, inHand }, urgent));
       } catch (error) {
         // The database may be away for a moment; leases bring back what was in hand.
         parts.log.error({ err: error }, 'the job queue could not be worked');
       }
-      if (taken < jobsUnderPressure && !stopped) await rest();
+      if (taken === 0 && !stopped) await rest();
     }
   };
   const finished = work();
@@ -103,8 +109,10 @@ export function startJobRunner(parts: JobRunnerParts): JobRunner {
   };
 }
 
+/** With the jobs that the database itself stood in the way of, which are given back once it answers. */
+type Round = JobRunnerParts & { readonly owed: Set<number> };
 /** With the jobs that are being worked on: one that was given back is due when it was said to be. */
-type JobsInHand = JobRunnerParts & { readonly inHand: Set<number> };
+type JobsInHand = Round & { readonly inHand: Set<number> };
 
 /** Keeps the leases of jobs in hand for as long as they take. */
 async function whileLeased(
@@ -124,7 +132,7 @@ async function whileLeased(
 }
 
 /** Does what nobody waits for, one after the other: it may take seconds, and reports that arrive meanwhile are not to wait for it. */
-async function workBeside(parts: JobRunnerParts, jobs: readonly Job[]): Promise<void> {
+async function workBeside(parts: Round, jobs: readonly Job[]): Promise<void> {
   try {
     await whileLeased(parts, jobs, async (inHand) => {
       for (const job of jobs) {
@@ -154,14 +162,18 @@ async function runJobs(parts: JobsInHand, taken: readonly Job[]): Promise<void> 
   for (const { appId } of taken) parts.changes.note(appId);
 }
 
-/** Runs one job; what fails is tried again later, and given up with its reason after a few attempts. */
+/**
+ * Runs one job; what fails is tried again later, and given up with its reason after a few attempts. A database that is away or full
+ * is no fault of the job, and ends no patience with it.
+ */
 async function settle(parts: JobsInHand, job: Job, run: () => Promise<void>): Promise<void> {
   try {
     await run();
   } catch (error) {
     parts.log.warn({ err: error, job }, 'a job failed');
     parts.inHand.delete(job.id);
-    if (job.attempts < maximumAttempts) await postponeJob(parts.database, job);
+    if (databaseFault(error)) parts.owed.add(job.id);
+    else if (job.attempts < maximumAttempts) await postponeJob(parts.database, job);
     else await giveUp(parts, job, reasonOf(error));
   }
 }
@@ -205,7 +217,7 @@ async function processReports(parts: JobsInHand, jobs: readonly Job[]): Promise<
     }
   } catch (error) {
     // Something took the whole task down: each report is tried alone, so that the one that does it is found.
-    if (jobs.length > 1) for (const job of jobs) await processReports(parts, [job]);
-    else await settle(parts, jobs[0] as Job, () => Promise.reject(error));
+    if (jobs.length > 1 && !databaseFault(error)) for (const job of jobs) await processReports(parts, [job]);
+    else for (const job of jobs) await settle(parts, job, () => Promise.reject(error));
   }
 }

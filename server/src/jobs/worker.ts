@@ -11,6 +11,7 @@ import { sourceFrom } from '@rough-ember/core/symbolicate/symbol-source';
 import { symbolicate } from '@rough-ember/core/symbolicate/symbolicate';
 import type { SymbolIndex } from '@rough-ember/core/symbols/open-index';
 import type { Database } from '@rough-ember/store/database';
+import { reasonOf } from '@rough-ember/store/database-errors';
 import { readBodies } from '@rough-ember/store/reports';
 import { passwordProblem } from '../accounts/password-problem.ts';
 import { databaseOfThread } from '../index-thread.ts';
@@ -118,14 +119,21 @@ const tasks: Tasks = {
   commonSteps: commonStepsOf,
 };
 
-/** The entry of a worker thread: runs the named task. */
-export default function run<Name extends keyof Tasks>({
+/**
+ * The entry of a worker thread: runs the named task. On the way to the other thread an error keeps its words alone, so these say
+ * what is known of it, without the statement that an error of the database carries.
+ */
+export default async function run<Name extends keyof Tasks>({
   name,
   input,
 }: {
   name: Name;
   input: Parameters<Tasks[Name]>;
-}): ReturnType<Tasks[Name]> {
-  const task = tasks[name] as (...all: Parameters<Tasks[Name]>) => ReturnType<Tasks[Name]>;
-  return task(...input);
+}): Promise<Awaited<ReturnType<Tasks[Name]>>> {
+  const task = tasks[name] as (...all: Parameters<Tasks[Name]>) => Awaited<ReturnType<Tasks[Name]>>;
+  try {
+    return await task(...input);
+  } catch (error) {
+    throw Object.assign(new Error(reasonOf(error)), { stack: error instanceof Error ? error.stack : undefined });
+  }
 }
