@@ -61,6 +61,7 @@ function readJavascript(frame: JavascriptFrame): Read {
     line: isOffset ? null : frame.line,
     column: isOffset ? null : frame.column,
     inlined: false,
+    ...(frame.async ? { asynchronous: true } : {}),
     ours: isOurs && !isHelper(frame.function ?? '', frame.file),
     status: isOffset ? 'no-symbols' : 'as-written',
   };

@@ -1,6 +1,8 @@
 import type { Frame, JavascriptFrame } from '../report/frames.ts';
 import { scriptName } from '../symbols/script-name.ts';
+import { plainName } from '../symbols/sourcemap/calls-in-sources.ts';
 import { readAsReported } from './as-reported.ts';
+import { calledAt, type ScriptPlace, withCallsLeftOut } from './calls-left-out.ts';
 import type { Reading } from './native.ts';
 import { isHelper, isOurScript } from './our-frames.ts';
 import type { ReadableFrame, SymbolNeed } from './readable-report.ts';
@@ -35,12 +37,19 @@ export function readJavascriptFrame(frame: JavascriptFrame, rawIndex: number, { 
     status: 'resolved',
     ...(lines ? { context: { firstLine: first, lines: lines.map((line) => line.slice(0, longestContextLine)) } } : {}),
   };
-  if (!isDart) places.set(readable, { calls: found.exact ? found.name : null, isNamed: found.function !== null });
+  if (!isDart)
+    places.set(readable, {
+      named: found.exact ? found.name : null,
+      isNamed: found.function !== null,
+      calls: map.calls,
+      called: calledAt(lines?.[found.line - first]?.slice(found.column - 1) ?? ''),
+      ran: frame.function === null || shortened.test(frame.function) ? null : plainName(frame.function),
+    });
   return readable;
 }
 
-/** Of frames that a map restored: what is called at their place, and whether the text of their source named their function. */
-const places = new WeakMap<ReadableFrame, { readonly calls: string | null; readonly isNamed: boolean }>();
+/** Of frames that a map restored: what it calls the thing at their place, and whether the text of their source named their function. */
+const places = new WeakMap<ReadableFrame, ScriptPlace & { readonly named: string | null; readonly isNamed: boolean }>();
 const shortened = /^(?:new |async )?[\w$]{1,2}$/;
 
 /**
@@ -50,13 +59,17 @@ const shortened = /^(?:new |async )?[\w$]{1,2}$/;
 export function namedByCallers(readable: readonly ReadableFrame[]): ReadableFrame[] {
   return readable.map((frame, at) => {
     const caller = readable[at + 1];
-    const calls = caller === undefined ? null : (places.get(caller)?.calls ?? null);
+    const calls = caller === undefined ? null : (places.get(caller)?.named ?? null);
     const isOpen = places.get(frame)?.isNamed === false && (frame.unnamed === true || shortened.test(frame.function));
     if (!isOpen || calls === null) return frame;
     const { unnamed: _unnamed, ...named } = frame;
     return { ...named, function: `${/^new /.exec(frame.function)?.[0] ?? ''}${calls}` };
   });
 }
+
+/** Puts back the calls that have no frame of their own, where the sources in the map tell of them. */
+export const withScriptCallsLeftOut = (readable: readonly ReadableFrame[]): ReadableFrame[] =>
+  withCallsLeftOut(readable, (frame) => places.get(frame));
 
 /** The source map that a frame asks for: that of its script. */
 export const sourceMapNeed = ({ file }: JavascriptFrame): SymbolNeed => ({

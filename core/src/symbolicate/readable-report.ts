@@ -28,6 +28,8 @@ export interface ReadableFrame {
   /** This call was inlined into the frame that follows it. */
   readonly inlined: boolean;
   readonly ours: boolean;
+  /** Reached through an await or another asynchronous step: what called it had ended by then. */
+  readonly asynchronous?: boolean;
   readonly status: FrameStatus;
   /** The frame as it was reported; the same text for all frames that came from it. */
   readonly raw: string;

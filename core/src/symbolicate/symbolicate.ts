@@ -5,7 +5,7 @@ import { withRuntimeNames } from '../symbols/demangle/demangle.ts';
 import type { MappingIndex } from '../symbols/mapping/lookup.ts';
 import { namesObfuscatedType, restoreDartMessage, restoreDartTypes } from './dart-messages.ts';
 import { readDotnetFrame } from './dotnet.ts';
-import { namedByCallers, readJavascriptFrame, sourceMapNeed, withoutAddedCode } from './javascript.ts';
+import { namedByCallers, readJavascriptFrame, sourceMapNeed, withoutAddedCode, withScriptCallsLeftOut } from './javascript.ts';
 import { judgeFit } from './judge-fit.ts';
 import { looksObfuscated, mapIdOf, readJvmFrame } from './jvm.ts';
 import { restoreMessage } from './jvm-messages.ts';
@@ -88,7 +88,7 @@ class StackReader {
   /** `thrown` is the class of the exception whose stack it is, as printed. */
   read(frames: readonly Frame[], thrown: string | null = null): ReadableFrame[] {
     const readable = frames.flatMap((frame, rawIndex) => this.readFrame(frame, rawIndex, frames, thrown));
-    const shown = withoutAddedCode(namedByCallers(readable), frames);
+    const shown = withoutAddedCode(withScriptCallsLeftOut(namedByCallers(readable)), frames);
     for (const frame of shown) this.countCoverage(frame, frames[frame.rawIndex] as Frame);
     return shown;
   }

@@ -153,6 +153,8 @@ class UnitOutline {
   private readonly starts: number[] = [];
   private readonly ends: number[] = [];
   private readonly labels: string[] = [];
+  /** Where each scope is declared: what it lies in is told there. */
+  private readonly declared: number[] = [];
 
   constructor(unit: Unit) {
     const reader = new ByteReader(unit.sections.debug_info, unit.littleEndian, unit.entries, unit.end);
@@ -177,26 +179,37 @@ class UnitOutline {
       }
       this.starts.push(at);
       this.ends.push(unit.end);
-      this.labels.push(label);
+      this.labels.push(label.text);
+      this.declared.push(label.declaredAt);
       open.push(this.starts.length - 1);
     }
   }
 
   /** Names of the scopes around an offset, outermost first. */
-  scopesAround(offset: number): string[] {
-    const around: string[] = [];
-    for (let index = 0; index < this.starts.length && (this.starts[index] as number) < offset; index++)
-      if ((this.ends[index] as number) > offset) around.push(this.labels[index] as string);
+  scopesAround(offset: number, hop = 0): string[] {
+    let around: string[] = [];
+    for (let index = 0; index < this.starts.length && (this.starts[index] as number) < offset; index++) {
+      if ((this.ends[index] as number) <= offset) continue;
+      const declared = this.declared[index] as number;
+      if (declared !== this.starts[index] && hop < maximumHops) around = this.scopesAround(declared, hop + 1);
+      around.push(this.labels[index] as string);
+    }
     return around;
   }
 }
 
 /** How a scope is called in the names of what it holds; null for one that gives no name to it. */
-function labelOf(unit: Unit, at: number, tag: number): string | null {
+function labelOf(unit: Unit, at: number, tag: number): { readonly text: string; readonly declaredAt: number } | null {
+  let declaredAt = at;
   let entry = readNames(unit, at);
-  for (let hop = 0; hop < maximumHops && entry && entry.nameForm === 0 && entry.origin >= 0; hop++) entry = readNames(unit, entry.origin);
+  for (let hop = 0; hop < maximumHops && entry && entry.origin >= unit.entries && entry.origin < unit.end; hop++) {
+    declaredAt = entry.origin;
+    const name = entry;
+    entry = readNames(unit, declaredAt);
+    if (entry && entry.nameForm === 0 && name.nameForm !== 0) entry = { ...entry, nameForm: name.nameForm, nameValue: name.nameValue };
+  }
   const place = entry && entry.nameForm !== 0 ? formTextPlace(unit, entry.nameForm, entry.nameValue) : null;
-  if (place) return stringAt(place.bytes, place.offset);
+  if (place) return { text: stringAt(place.bytes, place.offset), declaredAt };
   if (tag === DW_TAG.subprogram) return null;
-  return tag === DW_TAG.namespace ? '(anonymous namespace)' : '{unnamed type}';
+  return { text: tag === DW_TAG.namespace ? '(anonymous namespace)' : '{unnamed type}', declaredAt };
 }

@@ -95,7 +95,7 @@ const staticPartOf = (className: string): string => `${className}.<static>`;
 function scopesOf(program: SyntaxNode, source: string): ScopeStart[] {
   const ranges: Range[] = [];
   const add = (node: SyntaxNode, name: string, from?: Position | null) => {
-    if (node.loc) ranges.push({ start: from ?? node.loc.start, end: node.loc.end, name });
+    if (node.loc) ranges.push({ start: from ?? node.loc.start, end: endOfCode(node, node.loc.end), name });
   };
   const nothing = { given: null, givenFrom: null };
   const waiting: { node: SyntaxNode; around: Surroundings }[] = [
@@ -127,6 +127,10 @@ function scopesOf(program: SyntaxNode, source: string): ScopeStart[] {
   }
   return flatten(ranges);
 }
+
+/** A closing brace stands in a map for what follows the function, such as the call of one that is called where it is written. */
+const endOfCode = ({ body }: SyntaxNode, end: Position): Position =>
+  isNode(body) && body.type === 'BlockStatement' ? { line: end.line, column: end.column - 1 } : end;
 
 const isClassProperty = ({ type }: SyntaxNode): boolean =>
   type === 'ClassProperty' || type === 'ClassPrivateProperty' || type === 'ClassAccessorProperty';

@@ -2,6 +2,7 @@ import { lastAtOrBefore } from '../../bytes/last-at-or-before.ts';
 import type { StringTable } from '../../bytes/string-table.ts';
 import { type Result, success } from '../../result.ts';
 import { type IndexProblem, type IndexReading, type IndexSections, readIndex } from '../index-file.ts';
+import { CallsInSources } from './calls-in-sources.ts';
 import { none, type SourceMapSummary, sourceMapSections as section } from './index-layout.ts';
 
 /** A place of a script in the words of its sources. */
@@ -29,12 +30,20 @@ export class SourceMapIndex {
   private readonly strings: StringTable;
   private readonly column: IndexReading<typeof section, SourceMapSummary>['column'];
   private readonly contents: Uint8Array;
+  /** Which functions are called in the code of which, by the texts of the sources. */
+  readonly calls: CallsInSources;
   readonly summary: SourceMapSummary;
 
   private constructor({ strings, column, bytes, summary }: IndexReading<typeof section, SourceMapSummary>) {
     this.strings = strings;
     this.column = column;
     this.contents = bytes('contentBytes');
+    this.calls = new CallsInSources({
+      strings,
+      ...column,
+      nameOf: (source) => this.text(column.sourceName[source] as number),
+      linesOf: (source) => this.sourceLines(source, 1, Number.POSITIVE_INFINITY),
+    });
     this.summary = summary;
   }
 
