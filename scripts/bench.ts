@@ -5,7 +5,7 @@ import { crashFree } from './bench/crash-free.ts';
 import { crashFreeAccuracy } from './bench/crash-free-accuracy.ts';
 import { desk } from './bench/desk.ts';
 import type { Bench } from './bench/figure.ts';
-import { groupingPrecision, groupingRecall } from './bench/grouping.ts';
+import { groupingPrecision, groupingRecall, groupingUnseenPrecision, groupingUnseenRecall } from './bench/grouping.ts';
 import { intakeReports, intakeSessions, visible } from './bench/intake.ts';
 import { lateSymbols } from './bench/late-symbols.ts';
 import { mappingIndex, retrace } from './bench/mapping.ts';
@@ -26,6 +26,8 @@ const benches: Readonly<Record<string, Bench>> = {
   'crashfree.accuracy': crashFreeAccuracy,
   'grouping.precision': groupingPrecision,
   'grouping.recall': groupingRecall,
+  'grouping.unseen_precision': groupingUnseenPrecision,
+  'grouping.unseen_recall': groupingUnseenRecall,
 };
 
 /** `npm run bench [-- --json] [name…]`: figures as ratios against a yardstick measured in the same run. */

@@ -2,12 +2,13 @@ import type { Report } from '../report/report.ts';
 import type { ReportKind } from '../report/report-kinds.ts';
 import { lastScreen } from '../report/trail.ts';
 import type { ReadableException, ReadableFrame, ReadableReport } from '../symbolicate/readable-report.ts';
+import { chooseFrames, type KeptFrame, type SkippedFrame } from './choose-frames.ts';
 import { functionNames } from './function-names.ts';
 import { simpleClass } from './jvm-names.ts';
 import { normaliseMessage } from './normalise-message.ts';
 import { type RuleSet, ruleSet } from './rules/apply-rules.ts';
 import { noRules } from './rules/grouping-rules.ts';
-import type { SkipRule } from './skip-rules.ts';
+import { isStackOverflow, stackCycle } from './stack-cycle.ts';
 
 export interface Grouping {
   /** Equal for reports of one case; text, to be hashed by whoever stores it. */
@@ -34,21 +35,15 @@ export interface GroupingExplanation {
   readonly exception: number | null;
   /** Position of the thread that decided: the one the hung thread waits for, else null. */
   readonly thread?: number | null;
-  readonly basis: 'our-frames' | 'outside-frames' | 'message' | 'screen' | 'joined';
+  readonly basis: 'our-frames' | 'outside-frames' | 'cycle' | 'message' | 'screen' | 'joined';
   /** Functions that make the case what it is. */
-  readonly kept: readonly { readonly frame: number; readonly function: string }[];
-  readonly skipped: readonly { readonly frame: number; readonly rule: SkipRule; readonly line?: number }[];
+  readonly kept: readonly KeptFrame[];
+  readonly skipped: readonly SkippedFrame[];
   /** Lines of the app's own rules that had a say. */
   readonly ruleLines?: readonly number[];
   /** What else its reports have in common, by rule: `attribute tenant = north`. */
   readonly apart?: readonly string[];
 }
-
-/** The algorithm that new apps begin with. A change of it is another number, and moves no case until somebody has seen what it does. */
-export const currentAlgorithm = 1;
-
-/** More frames would split one cause by its callers, fewer would merge causes that share a helper. */
-const framesOfAKey = 3;
 
 /** What grouping asks of a report beside its stacks. */
 export interface GroupingContext {
@@ -100,13 +95,16 @@ export function groupReport(context: GroupingContext, report: ReadableReport, ru
   const message = decided?.message ?? null;
   const normalised = message === null ? '' : normaliseMessage(message);
   const ruled = rules.decides(kind, report);
+  const cycle = cycleOf(frames, decided, rules);
   const chosen = chooseFrames(frames, rules);
-  const basis = ruled?.verb === 'join' ? 'joined' : ruled?.verb === 'message' || chosen.kept.length === 0 ? 'message' : chosen.basis;
+  const byStack = cycle.length > 0 ? 'cycle' : chosen.kept.length === 0 ? 'message' : chosen.basis;
+  const basis = ruled?.verb === 'join' ? 'joined' : ruled?.verb === 'message' ? 'message' : byStack;
   const byScreen = basis === 'message' && ruled === null && normalised === '' && screen !== null;
-  const kept = basis === 'message' || basis === 'joined' ? [] : chosen.kept;
+  const kept = basis === 'cycle' ? cycle : basis === 'message' || basis === 'joined' ? [] : chosen.kept;
 
-  const provisional = kept.some(({ frame }) => frames[frame]?.status === 'no-symbols');
-  const culpritFrame = chosen.kept.length > 0 ? (frames[chosen.kept[0]?.frame as number] as ReadableFrame) : undefined;
+  const provisional = kept.some(({ frame }) => isHidden(frames[frame] as ReadableFrame, rules));
+  const [first] = cycle.length > 0 ? cycle : chosen.kept;
+  const culpritFrame = first && (frames[first.frame] as ReadableFrame);
   const apart = apartValues(context, rules);
   const parts = [
     ...(ruled?.verb === 'join'
@@ -115,11 +113,20 @@ export function groupReport(context: GroupingContext, report: ReadableReport, ru
         ? ['screen', kind, type, screen]
         : basis === 'message'
           ? [basis, kind, type, normalised]
-          : [provisional ? `provisional ${build}` : basis, kind, type, ...kept.map((one) => one.function)]),
+          : [
+              provisional ? `provisional ${build}` : basis,
+              kind,
+              basis === 'cycle' ? stackOverflow : type,
+              ...kept.map((one) => one.function),
+            ]),
     ...apart,
   ];
   const title =
-    ruled?.verb === 'join' ? ruled.name : culpritFrame ? functionNames(culpritFrame).short(culpritFrame) : normalised.slice(0, 200);
+    ruled?.verb === 'join'
+      ? ruled.name
+      : culpritFrame
+        ? functionNames(culpritFrame, rules.algorithm).short(culpritFrame)
+        : normalised.slice(0, 200);
   return {
     key: parts.join('\n'),
     variant: [...parts, 'variant', type, normalised, ...wayOf(frames, rules)].join('\n'),
@@ -129,7 +136,7 @@ export function groupReport(context: GroupingContext, report: ReadableReport, ru
     culprit: culpritFrame ? { function: culpritFrame.function, file: culpritFrame.file, line: culpritFrame.line } : null,
     provisional,
     explanation: {
-      algorithm: currentAlgorithm,
+      algorithm: rules.algorithm,
       exception,
       thread,
       basis: byScreen ? 'screen' : basis,
@@ -142,6 +149,20 @@ export function groupReport(context: GroupingContext, report: ReadableReport, ru
     },
   };
 }
+
+/** Stands for the type of what goes round without an end: a signal, or what each engine throws. */
+const stackOverflow = 'stack overflow';
+
+/** The functions that a stack without room goes round in; empty for every other stack. */
+function cycleOf(frames: readonly ReadableFrame[], decided: ReadableException | undefined, rules: RuleSet): KeptFrame[] {
+  if (rules.algorithm === 1) return [];
+  const isTold = isStackOverflow(decided);
+  return isTold || frames[0]?.runtime === 'native' ? stackCycle(frames, rules, isTold) : [];
+}
+
+/** Whether a missing symbol file hides the name of a function; .NET always tells it, and lacks lines alone. */
+const isHidden = ({ status, runtime }: ReadableFrame, { algorithm }: RuleSet): boolean =>
+  status === 'no-symbols' && (algorithm === 1 || runtime !== 'dotnet');
 
 /** A type without its package; what is no qualified name ("SIGSEGV (SEGV_MAPERR)") stays. */
 const shortType = (type: string): string => (/^[\w.$]+$/.test(type) ? simpleClass(type).replaceAll('$', '.') : type);
@@ -179,47 +200,4 @@ function apartValues({ attributes, flags }: GroupingContext, rules: RuleSet): st
 
 /** The functions of ours on a stack, by which two ways to the same place are told apart. */
 const wayOf = (frames: readonly ReadableFrame[], rules: RuleSet): string[] =>
-  frames.filter((frame) => rules.isOurs(frame).ours).map((frame) => functionNames(frame).written(frame));
-
-type Choice = Pick<GroupingExplanation, 'kept' | 'skipped'> & {
-  readonly basis: 'our-frames' | 'outside-frames';
-  readonly lines: ReadonlySet<number>;
-};
-
-function chooseFrames(frames: readonly ReadableFrame[], rules: RuleSet): Choice {
-  const ours = chooseAmong(frames, rules, { onlyOurs: true });
-  if (ours.kept.length > 0) return { basis: 'our-frames', ...ours };
-  return { basis: 'outside-frames', ...chooseAmong(frames, rules, { onlyOurs: false }) };
-}
-
-function chooseAmong(frames: readonly ReadableFrame[], rules: RuleSet, { onlyOurs }: { onlyOurs: boolean }): Omit<Choice, 'basis'> {
-  const kept: { frame: number; function: string }[] = [];
-  const skipped: { frame: number; rule: SkipRule; line?: number }[] = [];
-  const reporters: { frame: number; function: string }[] = [];
-  const lines = new Set<number>();
-  let stoppedBy: number | null = null;
-  frames.forEach((frame, index) => {
-    const names = functionNames(frame);
-    const name = names.written(frame);
-    const skip = (rule: SkipRule, line?: number) => skipped.push({ frame: index, rule, ...(line === undefined ? {} : { line }) });
-    const { ours, rule } = rules.isOurs(frame);
-    if (rule !== null) lines.add(rule);
-    stoppedBy ??= rules.stops(frame);
-    const skippedBy = rules.skips(frame);
-    if (stoppedBy !== null) skip('rule', stoppedBy);
-    else if (skippedBy !== null) skip('rule', skippedBy);
-    else if (onlyOurs && !ours) skip('outside');
-    else if (kept.length === framesOfAKey) skip('enough-frames');
-    else if (names.isCompilerMade(frame)) skip('compiler-made');
-    else if (kept.length === 0 && names.reportsTrouble(frame)) {
-      skip('reports-trouble');
-      reporters.push({ frame: index, function: name });
-    } else if (kept.at(-1)?.function === name) skip('repeated');
-    else kept.push({ frame: index, function: name });
-  });
-  for (const { line } of skipped) if (line !== undefined) lines.add(line);
-  // A stack of nothing but checks is still told apart by them.
-  return kept.length > 0
-    ? { kept, skipped, lines }
-    : { kept: reporters, skipped: skipped.filter((one) => one.rule !== 'reports-trouble'), lines };
-}
+  frames.filter((frame) => rules.isOurs(frame).ours).map((frame) => functionNames(frame, rules.algorithm).written(frame));

@@ -71,9 +71,11 @@ function makeCauses(builds: readonly ProgramBuild[], wanted: number, random: Ran
     const able = drawn && program.filter((build) => canPrint(build, drawn.path) && (!drawn.otherPath || canPrint(build, drawn.otherPath)));
     if (!drawn || !able || able.length === 0) continue;
     // What breaks where is the cause; a way that another cause has already would be the same one under two names.
-    const name = [drawn.path.slice(0, 3).join('\n'), drawn.thrown.type, drawn.thrown.message].join('\n');
-    if (known.has(name)) continue;
-    known.add(name);
+    const names = [drawn.path, ...(drawn.otherPath ? [drawn.otherPath] : [])].map((path) =>
+      [...path.slice(0, fewestCalls).map(outside), drawn.thrown.type, drawn.thrown.message].join('\n'),
+    );
+    if (names.some((name) => known.has(name))) continue;
+    for (const name of names) known.add(name);
     causes.push({ number: causes.length, ...drawn, builds: able });
   }
   return causes;
@@ -108,6 +110,11 @@ const topOf = (path: readonly string[]): string | undefined => path[0];
 /** Calls of which the last few are always the same: what calls those may be anything. */
 const fewestCalls = 3;
 
+/** Code outside of functions calls, and is called by none. */
+const isNoFunction = (name: string): boolean => /^(?:\(top level\)|_kDart\w+)$/.test(name);
+/** A function and the callbacks written in it are one place to a developer. */
+const outside = (name: string): string => name.replace(/(?:\.<anonymous(?: closure)?>)+$/, '');
+
 /** Two to four stretches of calls that one of the builds prints, and more where those are short. */
 function drawPath(program: readonly ProgramBuild[], random: Random): string[] {
   const build = random.pick(program);
@@ -115,7 +122,8 @@ function drawPath(program: readonly ProgramBuild[], random: Random): string[] {
   const path: string[] = [];
   const wanted = 2 + random.below(3);
   for (let count = 0; count < 12 && (count < wanted || path.length < fewestCalls); count++)
-    for (const name of random.pick(stretches).functions) if (!path.includes(name)) path.push(name);
+    for (const name of random.pick(stretches).functions)
+      if (!isNoFunction(name) && !path.some((other) => outside(other) === outside(name))) path.push(name);
   return path;
 }
 

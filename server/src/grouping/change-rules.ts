@@ -1,5 +1,5 @@
 import { compareGroups, type RegroupedCase } from '@rough-ember/core/grouping/rules/compare-groups';
-import { parseRules } from '@rough-ember/core/grouping/rules/parse-rules';
+import { algorithmLineOf, parseRules } from '@rough-ember/core/grouping/rules/parse-rules';
 import type { App } from '@rough-ember/store/apps';
 import {
   findGroupingChange,
@@ -92,8 +92,12 @@ export async function restoreRules(
   { rules, actor }: { rules: string; actor: string },
 ): Promise<{ id: number }> {
   requireRules(rules);
-  const known = await listGroupingChanges(database, app.id, 1_000);
-  if (rules !== '' && !known.some((change) => change.rules === rules && change.state !== 'previewed' && change.state !== 'dropped'))
+  const [known, inForce] = await Promise.all([listGroupingChanges(database, app.id, 1_000), readRules(database, app.id)]);
+  // No rules of one's own are no other algorithm: what that would change is looked at first.
+  if (
+    rules !== algorithmLineOf(inForce) &&
+    !known.some((change) => change.rules === rules && change.state !== 'previewed' && change.state !== 'dropped')
+  )
     throw new ApiError('bad-request', 'These rules were never in force. Preview them instead.');
   const id = await startRestoring(database, { appId: app.id, rules, askedBy: actor });
   jobs.wake();

@@ -30,8 +30,7 @@ export function Explanation({ report, appSlug }: { report: ReportView; appSlug: 
               'the crash'
             )}
             {deciding?.relation === 'cause' ? ', the innermost cause that our code had a part in,' : ''} came through{' '}
-            {explanation.basis === 'our-frames' ? 'these functions of ours' : 'these outside functions, since none of ours is on the stack'}
-            :
+            {wordsOfStack[explanation.basis as keyof typeof wordsOfStack]}:
           </p>
           <ol>
             {explanation.kept.map((kept) => (
@@ -51,6 +50,12 @@ export function Explanation({ report, appSlug }: { report: ReportView; appSlug: 
     </div>
   );
 }
+
+const wordsOfStack = {
+  'our-frames': 'these functions of ours',
+  'outside-frames': 'these outside functions, since none of ours is on the stack',
+  cycle: 'a stack that goes round in these functions, wherever it was cut',
+} as const;
 
 function wordBasis(basis: GroupingExplanation['basis'], byRule: boolean): string {
   if (basis === 'joined') return 'A rule of the app joins these reports, whatever their stacks.';

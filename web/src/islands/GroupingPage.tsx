@@ -1,6 +1,8 @@
 import { Button, Textarea } from '@mantine/core';
+import { currentAlgorithm } from '@rough-ember/core/grouping/function-names';
+import { ruleSet } from '@rough-ember/core/grouping/rules/apply-rules';
 import { ruleVerbs } from '@rough-ember/core/grouping/rules/grouping-rules';
-import { parseRules } from '@rough-ember/core/grouping/rules/parse-rules';
+import { algorithmLineOf, parseRules, withAlgorithm } from '@rough-ember/core/grouping/rules/parse-rules';
 import type { GroupingChangeView, GroupingOverview, RulesPreview } from '@rough-ember/server/grouping/change-rules';
 import { useState } from 'react';
 import { RequestProblem, request } from '../client/api';
@@ -45,6 +47,8 @@ function Grouping({ frame, overview: initial, added }: GroupingPageProps) {
       setProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.'));
     }
   };
+  const renewed = withAlgorithm(overview.rules, currentAlgorithm);
+  const noneOfItsOwn = algorithmLineOf(overview.rules);
   const isPreviewed = latest?.state === 'previewed' && latest.rules === rules;
   const side = (
     <>
@@ -71,7 +75,7 @@ function Grouping({ frame, overview: initial, added }: GroupingPageProps) {
         <ol className={styles.history}>
           {overview.changes.map((change) => (
             <li key={change.id}>
-              {change.askedBy} {stateWords[change.state]} {wordCount(countRules(change.rules), 'rule', 'rules')}
+              {change.askedBy} {stateWords[change.state]} {wordRules(change.rules)}
               {change.state === 'applied' && change.moved > 0 && `, which moved ${wordCount(change.moved, 'report', 'reports')}`}{' '}
               <span className={styles.faint}>{wordAgo(change.askedAt, new Date().toISOString())}</span>{' '}
               <Button size="compact-xs" variant="subtle" onClick={() => setRules(change.rules)}>
@@ -85,8 +89,8 @@ function Grouping({ frame, overview: initial, added }: GroupingPageProps) {
             </li>
           ))}
         </ol>
-        {mayAct && overview.rules !== '' && (
-          <Button size="xs" variant="default" onClick={() => void send('restore', { rules: '' })}>
+        {mayAct && overview.rules !== noneOfItsOwn && (
+          <Button size="xs" variant="default" onClick={() => void send('restore', { rules: noneOfItsOwn })}>
             Back to no rules
           </Button>
         )}
@@ -96,6 +100,22 @@ function Grouping({ frame, overview: initial, added }: GroupingPageProps) {
   return (
     <SidePage sentence={sentenceOf(overview)} problem={problem ?? liveProblem} side={side} sideLabel="Language and history">
       <div className={styles.work}>
+        {mayAct && algorithmOf(overview.rules) !== currentAlgorithm && latest?.rules !== renewed && (
+          <p className={styles.newer}>
+            This app groups by algorithm {algorithmOf(overview.rules)}, as it did when it was new. {newsOfCurrent} Nothing changes before
+            you apply it.{' '}
+            <Button
+              size="xs"
+              variant="default"
+              onClick={() => {
+                setRules(renewed);
+                void send('preview', { rules: renewed });
+              }}
+            >
+              Preview algorithm {currentAlgorithm}
+            </Button>
+          </p>
+        )}
         <Textarea
           label="Rules, one a line"
           classNames={{ input: styles.rules as string }}
@@ -149,15 +169,29 @@ const stateWords = {
 
 const countRules = (text: string): number => {
   const rules = parseRules(text);
-  return rules.ok ? rules.value.length : 0;
+  return rules.ok ? rules.value.filter(({ verb }) => verb !== 'algorithm').length : 0;
 };
+
+function wordRules(text: string): string {
+  const count = countRules(text);
+  const rules = count === 0 ? 'no rules' : wordCount(count, 'rule', 'rules');
+  return algorithmLineOf(text) === '' ? rules : `${rules} and ${algorithmLineOf(text)}`;
+}
+
+const newsOfCurrent = `Algorithm ${currentAlgorithm} keeps one cause in one case over engines, optimisers and desugared builds, and knows a stack overflow by the functions it goes round in.`;
+
+function algorithmOf(text: string): number {
+  const rules = parseRules(text);
+  return rules.ok ? ruleSet(rules.value).algorithm : currentAlgorithm;
+}
 
 function sentenceOf({ rules }: GroupingOverview) {
   const count = countRules(rules);
-  if (count === 0) return <>Reports are grouped by their stacks alone: this app has no rules of its own.</>;
+  const by = `, by algorithm ${algorithmOf(rules)}`;
+  if (count === 0) return <>Reports are grouped by their stacks alone{by}: this app has no rules of its own.</>;
   return (
     <>
-      <b>{wordCount(count, 'rule', 'rules')}</b> {count === 1 ? 'has' : 'have'} a say in which reports are one case.
+      <b>{wordCount(count, 'rule', 'rules')}</b> {count === 1 ? 'has' : 'have'} a say in which reports are one case{by}.
     </>
   );
 }

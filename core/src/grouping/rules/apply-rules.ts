@@ -1,4 +1,5 @@
 import type { ReadableFrame, ReadableReport } from '../../symbolicate/readable-report.ts';
+import { type Algorithm, currentAlgorithm } from '../function-names.ts';
 import {
   type FrameCondition,
   frameWords,
@@ -10,6 +11,8 @@ import {
 
 /** Rules made ready to be asked about many reports. */
 export interface RuleSet {
+  /** The way of grouping that the rules name, else today's. */
+  readonly algorithm: Algorithm;
   /** Whether a frame is in our code, the first rule that fits deciding. */
   isOurs(frame: ReadableFrame): { readonly ours: boolean; readonly rule: number | null };
   /** The line of the rule by which a frame never decides. */
@@ -32,6 +35,7 @@ export function ruleSet(rules: GroupingRules): RuleSet {
   const first = (verbs: readonly string[], frame: ReadableFrame) =>
     framed.find(({ rule, fits }) => verbs.includes(rule.verb) && fits(frame))?.rule ?? null;
   return {
+    algorithm: rules.find((rule) => rule.verb === 'algorithm')?.algorithm ?? currentAlgorithm,
     isOurs: (frame) => {
       const rule = first(['ours', 'outside'], frame);
       return { ours: rule === null ? frame.ours : rule.verb === 'ours', rule: rule?.line ?? null };

@@ -1,3 +1,5 @@
+import type { Algorithm } from '../function-names.ts';
+
 /** A pattern of a rule: the text as a whole, with `*` for any stretch of it. */
 export type Pattern = string;
 
@@ -20,6 +22,7 @@ export type GroupingRule = { readonly line: number } & (
   | { readonly verb: 'ours' | 'outside' | 'skip' | 'stop'; readonly frame: FrameCondition }
   | { readonly verb: 'message'; readonly when: ReportCondition }
   | { readonly verb: 'apart'; readonly by: 'attribute' | 'flag'; readonly name: string }
+  | { readonly verb: 'algorithm'; readonly algorithm: Algorithm }
   | { readonly verb: 'join'; readonly name: string; readonly when: ReportCondition }
 );
 
@@ -36,6 +39,7 @@ export const ruleVerbs = {
   message: 'such reports are grouped by type and message',
   apart: 'reports with another value are another case',
   join: 'such reports are one case',
+  algorithm: 'the way of grouping by its number',
 } as const;
 export type RuleVerb = keyof typeof ruleVerbs;
 

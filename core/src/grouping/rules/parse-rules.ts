@@ -1,4 +1,5 @@
 import { failure, type Result, success } from '../../result.ts';
+import { type Algorithm, algorithms } from '../function-names.ts';
 import {
   frameWords,
   type GroupingRule,
@@ -28,6 +29,8 @@ export function parseRules(text: string): Result<GroupingRules, 'bad-rules'> {
     if (words.length === 0) continue;
     const rule = readRule(words);
     if (typeof rule === 'string') return failure('bad-rules', rule, line);
+    if (rule.verb === 'algorithm' && rules.some((one) => one.verb === 'algorithm'))
+      return failure('bad-rules', 'the algorithm is there twice', line);
     rules.push({ ...rule, line });
     if (rules.length > mostRules) return failure('bad-rules', `there are more than ${mostRules} rules`, line);
   }
@@ -70,6 +73,12 @@ function readRule(words: readonly string[]): Unplaced<GroupingRule> | string {
         return 'write apart attribute NAME, or apart flag NAME';
       return { verb, by, name };
     }
+    case 'algorithm': {
+      const algorithm = algorithms.find((one) => String(one) === rest[0]);
+      return algorithm === undefined || rest.length > 1
+        ? `write algorithm and its number: ${algorithms.join(' or ')}`
+        : { verb, algorithm };
+    }
     case 'join': {
       const [name, ...conditions] = rest;
       if (name === undefined || reportWords.some((word) => word === name)) return 'write join "NAME" and what such reports have';
@@ -93,3 +102,14 @@ function readCondition(words: readonly string[], known: readonly (keyof ReportCo
   }
   return words.length === 0 ? `say what it is about: ${known.map((word) => `${word} PATTERN`).join(', ')}` : condition;
 }
+
+const algorithmLine = /^[ \t]*algorithm[ \t].*$/m;
+
+/** The line of a text of rules that names the algorithm; empty when it leaves that to the product. */
+export const algorithmLineOf = (text: string): string => algorithmLine.exec(text)?.[0].trim() ?? '';
+
+/** A text of rules that names this algorithm instead of the one it named. */
+export const withAlgorithm = (text: string, algorithm: Algorithm): string =>
+  algorithmLine.test(text)
+    ? text.replace(algorithmLine, `algorithm ${algorithm}`)
+    : [text.trimEnd(), `algorithm ${algorithm}`].filter(Boolean).join('\n');

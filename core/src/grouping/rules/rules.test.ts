@@ -1,11 +1,12 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { ReadableFrame, ReadableReport } from '../../symbolicate/readable-report.ts';
+import { currentAlgorithm } from '../function-names.ts';
 import { bareContext, type Grouping, type GroupingContext, groupReport } from '../group-report.ts';
 import { ruleSet } from './apply-rules.ts';
 import { compareGroups, type RegroupedPart } from './compare-groups.ts';
 import { patternTest } from './grouping-rules.ts';
-import { parseRules } from './parse-rules.ts';
+import { algorithmLineOf, parseRules, withAlgorithm } from './parse-rules.ts';
 
 const frame = (name: string, more: Partial<ReadableFrame> = {}): ReadableFrame => ({
   runtime: 'jvm',
@@ -67,6 +68,23 @@ describe('rules of an app', () => {
     expect(kept('stop function *.Guide.run')).toEqual(['Tiles.get']);
   });
 
+  it('name the algorithm, which is the latest when they do not', () => {
+    const moved = report(['com.larkfield.Desk$$Lambda$3.run', 'com.larkfield.Desk.open']);
+    const first = (rules: string) => group(rules, moved).explanation.kept[0]?.function;
+    expect([first('algorithm 1'), first('algorithm 2'), first('')]).toEqual([
+      'com.larkfield.Desk.run',
+      'com.larkfield.Desk.open',
+      'com.larkfield.Desk.open',
+    ]);
+    expect(group('algorithm 1', report(stack)).explanation.algorithm).toBe(1);
+    expect(group('', report(stack)).explanation.algorithm).toBe(currentAlgorithm);
+    const own = '# ours\nskip function a\n  algorithm 1\nskip function b';
+    expect(algorithmLineOf(own)).toBe('algorithm 1');
+    expect(withAlgorithm(own, 2)).toBe('# ours\nskip function a\nalgorithm 2\nskip function b');
+    expect(withAlgorithm('skip function a\n', 2)).toBe('skip function a\nalgorithm 2');
+    expect([algorithmLineOf('skip function algorithm'), withAlgorithm('', 1)]).toEqual(['', 'algorithm 1']);
+  });
+
   it('are told in the explanation, with their lines', () => {
     const { explanation } = group('# what the guide does\n\nskip function *.Tiles.*\noutside function com.vendor.*', report(stack));
     expect(explanation.ruleLines).toEqual([3, 4]);
@@ -100,13 +118,15 @@ describe('rules of an app', () => {
   });
 
   it.each([
-    ['hide function a', 1, '"hide" is no rule; a line begins with ours, outside, skip, stop, message, apart, join'],
+    ['hide function a', 1, '"hide" is no rule; a line begins with ours, outside, skip, stop, message, apart, join, algorithm'],
     ['\nours', 2, 'say what it is about: function PATTERN, file PATTERN, image PATTERN'],
     ['skip type a', 1, '"type" cannot be asked here; there is function, file, image'],
     ['skip function', 1, 'a pattern is missing behind "function"'],
     ['skip function a function b', 1, '"function" is there twice'],
     ['apart tenant', 1, 'write apart attribute NAME, or apart flag NAME'],
     ['join function a', 1, 'write join "NAME" and what such reports have'],
+    ['algorithm 3', 1, 'write algorithm and its number: 1 or 2'],
+    ['algorithm 1\nalgorithm 2', 2, 'the algorithm is there twice'],
     ['skip function "a', 1, 'a quotation mark is not closed'],
     ['x'.repeat(501), 1, 'the line is longer than 500 characters'],
   ])('are refused with line and reason: %s', (rules, line, message) => {
