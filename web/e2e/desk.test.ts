@@ -348,6 +348,16 @@ describe('the rules of an app', () => {
     await open('grouping');
     await page.getByRole('button', { name: 'Back to no rules' }).click();
     await page.getByText('has no rules of its own').waitFor();
+    // An app goes on with the algorithm it has; what today's would do is seen first.
+    await rules.fill('algorithm 1');
+    await page.getByRole('button', { name: 'Preview on what is there' }).click();
+    await page.getByRole('button', { name: 'Apply' }).click();
+    await page.getByRole('button', { name: 'Preview algorithm 2' }).click();
+    await expect.poll(() => rules.inputValue()).toBe('algorithm 2');
+    await preview.getByText(/No case would merge or split|would be made of several/).waitFor();
+    await stage.visitor.expectAccessible();
+    await page.getByRole('button', { name: 'Apply' }).click();
+    await page.getByText('by algorithm 2').waitFor();
     await open('cases?version=0.76.0');
     await row('Otter.dive').getByText('2 reports').waitFor();
     await row('Otter.swim').getByText('3 reports').waitFor();

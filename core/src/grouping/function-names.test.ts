@@ -1,20 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import type { ReadableFrame } from '../symbolicate/readable-report.ts';
+import { readableFrame } from '../symbolicate/testing/readable-frame.ts';
 import { functionNames } from './function-names.ts';
 
-const frame = (runtime: ReadableFrame['runtime'], name: string, more: Partial<ReadableFrame> = {}): ReadableFrame => ({
-  runtime,
-  function: name,
-  file: null,
-  line: null,
-  column: null,
-  inlined: false,
-  ours: true,
-  status: 'as-written',
-  raw: name,
-  rawIndex: 0,
-  ...more,
-});
+const frame = (runtime: ReadableFrame['runtime'], name: string, more: Partial<ReadableFrame> = {}) =>
+  readableFrame(name, { runtime, ...more });
 const written = (runtime: ReadableFrame['runtime'], name: string) => functionNames(frame(runtime, name)).written(frame(runtime, name));
 
 describe('the name a function is grouped by', () => {

@@ -141,7 +141,7 @@ export function groupReport(context: GroupingContext, report: ReadableReport, ru
       thread,
       basis: byScreen ? 'screen' : basis,
       kept,
-      skipped: chosen.skipped,
+      skipped: basis === 'cycle' ? skippedBy(cycle, chosen.skipped) : chosen.skipped,
       ruleLines: [...new Set([...chosen.lines, ...(ruled ? [ruled.line] : []), ...rules.apart.map((rule) => rule.line)])].sort(
         (a, b) => a - b,
       ),
@@ -159,6 +159,12 @@ function cycleOf(frames: readonly ReadableFrame[], decided: ReadableException | 
   const isTold = isStackOverflow(decided);
   return isTold || frames[0]?.runtime === 'native' ? stackCycle(frames, rules, isTold) : [];
 }
+
+/** What a cycle leaves out: most of a stack are rounds of it. */
+const skippedBy = (cycle: readonly KeptFrame[], skipped: readonly SkippedFrame[]): SkippedFrame[] =>
+  skipped
+    .filter(({ frame }) => !cycle.some((kept) => kept.frame === frame))
+    .map((one) => (one.rule === 'enough-frames' ? { ...one, rule: 'repeated' } : one));
 
 /** Whether a missing symbol file hides the name of a function; .NET always tells it, and lacks lines alone. */
 const isHidden = ({ status, runtime }: ReadableFrame, { algorithm }: RuleSet): boolean =>

@@ -1,21 +1,11 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { ReadableFrame, ReadableReport } from '../symbolicate/readable-report.ts';
+import { readableFrame } from '../symbolicate/testing/readable-frame.ts';
 import { bareContext, groupReport } from './group-report.ts';
 import { ruleSet } from './rules/apply-rules.ts';
 
-const frame = (name: string, runtime: ReadableFrame['runtime'] = 'jvm', ours = true): ReadableFrame => ({
-  runtime,
-  function: name,
-  file: null,
-  line: null,
-  column: null,
-  inlined: false,
-  ours,
-  status: 'as-written',
-  raw: name,
-  rawIndex: 0,
-});
+const frame = (name: string, runtime: ReadableFrame['runtime'] = 'jvm', ours = true) => readableFrame(name, { runtime, ours });
 const report = (
   frames: readonly ReadableFrame[],
   type = 'java.lang.StackOverflowError',
@@ -40,6 +30,7 @@ describe('a stack without room', () => {
     const whole = group([...endless(0, 30), frame('com.larkfield.Main.start'), frame('com.larkfield.Main.main')]);
     expect(whole.key).toBe(keys[0]);
     expect(whole.explanation).toMatchObject({ basis: 'cycle' });
+    expect(whole.explanation.skipped.filter(({ rule }) => rule === 'repeated').length).toBeGreaterThan(25);
     expect(whole.explanation.kept.map((one) => one.function)).toEqual([...round].sort());
   });
 

@@ -1,19 +1,9 @@
 import type { ReadableFrame } from '@rough-ember/core/symbolicate/readable-report';
+import { readableFrame } from '@rough-ember/core/symbolicate/testing/readable-frame';
 import { describe, expect, it } from 'vitest';
 import { foldFrames, splitPackage } from './fold-frames';
 
-const frame = (name: string, ours: boolean): ReadableFrame => ({
-  runtime: 'jvm',
-  function: name,
-  file: null,
-  line: null,
-  column: null,
-  inlined: false,
-  ours,
-  status: 'as-written',
-  raw: name,
-  rawIndex: 0,
-});
+const frame = (name: string, ours: boolean) => readableFrame(name, { ours });
 const ours = frame('com.larkfield.A.go', true);
 const list = frame('java.util.List.of', false);
 const thread = frame('java.lang.Thread.run', false);

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { ReadableFrame, ReadableReport } from '../../symbolicate/readable-report.ts';
+import { readableFrame } from '../../symbolicate/testing/readable-frame.ts';
 import { currentAlgorithm } from '../function-names.ts';
 import { bareContext, type Grouping, type GroupingContext, groupReport } from '../group-report.ts';
 import { ruleSet } from './apply-rules.ts';
@@ -8,19 +9,8 @@ import { compareGroups, type RegroupedPart } from './compare-groups.ts';
 import { patternTest } from './grouping-rules.ts';
 import { algorithmLineOf, parseRules, withAlgorithm } from './parse-rules.ts';
 
-const frame = (name: string, more: Partial<ReadableFrame> = {}): ReadableFrame => ({
-  runtime: 'jvm',
-  function: name,
-  file: `${name.split('.').at(-2)}.kt`,
-  line: 12,
-  column: null,
-  inlined: false,
-  ours: name.startsWith('com.larkfield'),
-  status: 'as-written',
-  raw: name,
-  rawIndex: 0,
-  ...more,
-});
+const frame = (name: string, more: Partial<ReadableFrame> = {}) =>
+  readableFrame(name, { file: `${name.split('.').at(-2)}.kt`, line: 12, ours: name.startsWith('com.larkfield'), ...more });
 
 const report = (frames: readonly string[], { type = 'java.lang.IllegalStateException', message = 'no perch 12' } = {}): ReadableReport => ({
   exceptions: [{ type, message, relation: 'thrown', parent: null, frames: frames.map((name) => frame(name)), framesInCommon: 0 }],
