@@ -1,4 +1,5 @@
-import { indexNode, isContext, isDeclarationName, isEntity, NotSwift, node, type SwiftNode, textNode, typeNode } from './node.ts';
+import { readMacroExpansion } from './macros.ts';
+import { indexNode, isContext, isDeclarationName, NotSwift, node, type SwiftNode, textNode, typeNode } from './node.ts';
 import { type SwiftReader, wanted } from './reader.ts';
 import { popFunctionType, popLabels } from './types.ts';
 
@@ -17,7 +18,9 @@ export function readFunction(reader: SwiftReader): SwiftNode {
   return node('Function', reader.popContext(), name, ...(labels ? [labels] : []), type);
 }
 
-const functionEntities: Readonly<Record<string, readonly [kind: string, further: 'nothing' | 'index' | 'type' | 'type and index']>> = {
+const functionEntities: Readonly<
+  Record<string, readonly [kind: string, further: 'nothing' | 'index' | 'type' | 'type and index' | 'name and type']>
+> = {
   D: ['Deallocator', 'nothing'],
   d: ['Destructor', 'nothing'],
   Z: ['IsolatedDeallocator', 'nothing'],
@@ -31,10 +34,12 @@ const functionEntities: Readonly<Record<string, readonly [kind: string, further:
   U: ['ExplicitClosure', 'type and index'],
   u: ['ImplicitClosure', 'type and index'],
   A: ['DefaultArgumentInitializer', 'index'],
+  m: ['Macro', 'name and type'],
 };
 
 /** What stands behind `f`: functions that have no name of their own. */
 export function readFunctionEntity(reader: SwiftReader): SwiftNode {
+  if (reader.takes('M')) return readMacroExpansion(reader);
   const [kind, further] = wanted(functionEntities[reader.next()] ?? null, 'a function');
   switch (further) {
     case 'nothing':
@@ -42,6 +47,12 @@ export function readFunctionEntity(reader: SwiftReader): SwiftNode {
     case 'index': {
       const index = indexNode('Number', reader.index());
       return node(kind, reader.popContext(), index);
+    }
+    case 'name and type': {
+      const type = reader.want('Type');
+      const labels = popLabels(reader, type);
+      const name = reader.wantIf(isDeclarationName, 'the name of a macro');
+      return node(kind, reader.popContext(), name, ...(labels ? [labels] : []), type);
     }
     case 'type and index': {
       const index = indexNode('Number', reader.index());
@@ -174,7 +185,7 @@ export function readConformance(reader: SwiftReader): SwiftNode {
     case 'r':
       return node('ProtocolDescriptorRecord', reader.popProtocol());
     case 'o':
-      return node('OpaqueTypeDescriptorRecord', reader.wantIf(isEntity, 'an entity'));
+      return node('OpaqueTypeDescriptorRecord', reader.want());
     case 'F':
       return node('AccessibleFunctionRecord');
     default:

@@ -39,10 +39,10 @@ export const genericParameter = (depth: number, index: number): SwiftNode =>
   typeNode(textNode('DependentGenericParamType', genericParameterName(depth, index)));
 
 const contextKinds = new Set(
-  `Allocator AnonymousContext Class Constructor Deallocator DefaultArgumentInitializer Destructor DidSet Enum ExplicitClosure
-  Extension Function Getter GlobalGetter IVarDestroyer IVarInitializer ImplicitClosure InitAccessor Initializer IsolatedDeallocator
-  Macro MaterializeForSet ModifyAccessor Modify2Accessor Module NativeOwningAddressor NativeOwningMutableAddressor
-  NativePinningAddressor NativePinningMutableAddressor OtherNominalType OwningAddressor OwningMutableAddressor
+  `AccessorMacroExpansion Allocator AnonymousContext Class Constructor Deallocator DefaultArgumentInitializer BodyMacroExpansion ConformanceMacroExpansion Derivative DerivativeVTableThunk Destructor DidSet Enum ExplicitClosure
+  Extension ExtensionMacroExpansion FreestandingMacroExpansion Function Getter GlobalGetter IVarDestroyer IVarInitializer ImplicitClosure InitAccessor Initializer IsolatedDeallocator
+  Macro MacroExpansionPlace MacroExpansionUniqueName MaterializeForSet MemberAttributeMacroExpansion MemberMacroExpansion ModifyAccessor Modify2Accessor Module NativeOwningAddressor NativeOwningMutableAddressor
+  NativePinningAddressor NativePinningMutableAddressor OtherNominalType OwningAddressor OwningMutableAddressor PeerMacroExpansion PreambleMacroExpansion
   PropertyWrapperBackingInitializer PropertyWrapperInitFromProjectedValue Protocol Read2Accessor ReadAccessor Setter Static
   Structure Subscript TypeAlias UnsafeAddressor UnsafeMutableAddressor Variable WillSet`.split(/\s+/),
 );

@@ -1,7 +1,9 @@
 import { genericParameter, indexNode, NotSwift, node, type SwiftNode, textNode, typeNode } from './node.ts';
+import { readOldLoweredFunction } from './old-lowered-functions.ts';
 import { decodeSwiftPunycode } from './punycode.ts';
 import { wanted } from './reader.ts';
 import { standardDeclaration } from './standard-types.ts';
+import { layouts } from './types.ts';
 
 const deepest = 200;
 const operatorLetters = '& @/= >    <*!|+?%-~   ^ .';
@@ -36,39 +38,43 @@ export class OldReader {
 
   constructor(private readonly text: string) {}
 
-  /** What stands behind `_T`. */
-  symbol(): SwiftNode {
-    const read = this.takes('t') ? this.type() : this.takes('M') ? this.metadata() : this.entity();
-    if (this.position < this.text.length) throw new NotSwift('something is left');
-    return read;
+  /** Substitutions of what came before name nothing in what follows. */
+  forget(): void {
+    this.substitutions.length = 0;
   }
 
-  private metadata(): SwiftNode {
-    if (this.takes('n')) return node('NominalTypeDescriptor', this.type());
-    if (this.takes('m')) return node('Metaclass', this.type());
-    if (this.takes('a')) return node('TypeMetadataAccessFunction', this.type());
-    this.takes('d');
-    return node('TypeMetadata', this.type());
+  /** What is left. */
+  rest(): string {
+    return this.text.slice(this.position);
+  }
+
+  /** The letters before the next one of these. */
+  upTo(letter: string): string {
+    const end = this.text.indexOf(letter, this.position);
+    if (end < 0) throw new NotSwift(`${letter} is wanted`);
+    const letters = this.text.slice(this.position, end);
+    this.position = end;
+    return letters;
   }
 
   private peek(): string {
     return this.text[this.position] ?? '';
   }
 
-  private next(): string {
+  next(): string {
     const letter = this.peek();
     if (letter === '') throw new NotSwift('the name ends too early');
     this.position++;
     return letter;
   }
 
-  private takes(letters: string): boolean {
+  takes(letters: string): boolean {
     if (!this.text.startsWith(letters, this.position)) return false;
     this.position += letters.length;
     return true;
   }
 
-  private expect(letters: string): void {
+  expect(letters: string): void {
     if (!this.takes(letters)) throw new NotSwift(`${letters} is wanted`);
   }
 
@@ -103,7 +109,7 @@ export class OldReader {
     return /[\dXo]/.test(this.peek());
   }
 
-  private identifier(): SwiftNode {
+  identifier(): SwiftNode {
     const isPunycode = this.takes('X');
     const isOperator = this.takes('o');
     const fixity = isOperator ? this.next() : '';
@@ -121,7 +127,7 @@ export class OldReader {
     return textNode(wanted(kind ?? null, 'an operator'), written);
   }
 
-  private declarationName(): SwiftNode {
+  declarationName(): SwiftNode {
     if (this.takes('L')) {
       const index = indexNode('Number', this.index());
       return node('LocalDeclName', index, this.identifier());
@@ -154,7 +160,7 @@ export class OldReader {
     return wanted(standardDeclaration(letter), 'a standard type');
   }
 
-  private context(): SwiftNode {
+  context(): SwiftNode {
     return this.nested(() => {
       if (this.takes('E')) return node('Extension', this.module(), this.context());
       if (this.takes('e')) {
@@ -175,7 +181,7 @@ export class OldReader {
     return this.remember(node(kind, context, this.declarationName()));
   }
 
-  private protocolName(): SwiftNode {
+  protocolName(): SwiftNode {
     if (this.takes('S')) {
       const known = this.substitution();
       // The module alone came before, and the name follows.
@@ -186,7 +192,7 @@ export class OldReader {
     return this.remember(node('Protocol', context, this.declarationName()));
   }
 
-  private entity(): SwiftNode {
+  entity(): SwiftNode {
     return this.nested(() => {
       if (this.takes('Z')) return node('Static', this.entity());
       const letter = this.next();
@@ -252,7 +258,7 @@ export class OldReader {
     return node('Function', context, name, this.type());
   }
 
-  private type(): SwiftNode {
+  type(): SwiftNode {
     return this.nested(() => typeNode(this.innerType()));
   }
 
@@ -300,6 +306,11 @@ export class OldReader {
         return this.dependent();
       case 'w':
         return this.associated();
+      case 'W':
+        return this.associatedPath();
+      case 'Q':
+        this.expect('u');
+        return node('OpaqueReturnType');
       case 'u': {
         const signature = this.genericSignature();
         return node('DependentGenericType', signature, this.type());
@@ -318,6 +329,7 @@ export class OldReader {
     if (this.takes('o')) return node('Unowned', this.type());
     if (this.takes('u')) return node('Unmanaged', this.type());
     if (this.takes('w')) return node('Weak', this.type());
+    if (this.takes('F')) return readOldLoweredFunction(this);
     if (this.takes('P')) {
       this.takes('M');
       return node('ExistentialMetatype', this.type());
@@ -389,7 +401,7 @@ export class OldReader {
   }
 
   private protocols(): SwiftNode {
-    if (this.takes('M')) return node('ExistentialMetatype', typeNode(this.protocols()));
+    if (this.takes('M')) return node('ExistentialMetatype', this.type());
     const protocols: SwiftNode[] = [];
     while (!this.takes('_')) protocols.push(typeNode(this.protocolName()));
     return node('ProtocolList', node('TypeList', ...protocols));
@@ -405,18 +417,29 @@ export class OldReader {
     return innerOf(genericParameter(0, this.index() + 1));
   }
 
-  private associated(): SwiftNode {
-    const base = typeNode(this.dependent());
+  /** `Wx5Mince6Quince_`: an associated type of an associated type. */
+  private associatedPath(): SwiftNode {
+    let base = typeNode(this.dependent());
+    while (!this.takes('_')) base = typeNode(node('DependentMemberType', base, this.associatedName()));
+    return innerOf(base);
+  }
+
+  private associatedName(): SwiftNode {
     if (this.takes('S')) {
       const known = this.substitution();
       if (known.kind !== 'DependentAssociatedTypeRef') throw new NotSwift('not an associated type');
-      return node('DependentMemberType', base, known);
+      return known;
     }
     const protocol = this.takes('P') ? [typeNode(this.protocolName())] : [];
-    return node('DependentMemberType', base, this.remember(node('DependentAssociatedTypeRef', this.identifier(), ...protocol)));
+    return this.remember(node('DependentAssociatedTypeRef', this.identifier(), ...protocol));
   }
 
-  private genericSignature(): SwiftNode {
+  private associated(): SwiftNode {
+    const base = typeNode(this.dependent());
+    return node('DependentMemberType', base, this.associatedName());
+  }
+
+  genericSignature(): SwiftNode {
     const counts: SwiftNode[] = [];
     if (this.peek() !== 'R' && this.peek() !== 'r') {
       while (!/[Rr]/.test(this.peek())) counts.push(indexNode('ParameterCount', this.takes('z') ? 0 : this.index() + 1));
@@ -428,8 +451,16 @@ export class OldReader {
     return node('DependentGenericSignature', ...counts, ...requirements);
   }
 
+  private layout(subject: SwiftNode): SwiftNode {
+    const letter = this.next();
+    const name = wanted(layouts[letter] ?? null, 'a layout');
+    const sizes = /[EMem]/.test(letter) ? [this.natural(), ...(/[EM]/.test(letter) && this.takes('_') ? [this.natural()] : [])] : [];
+    return node('LayoutRequirement', subject, textNode('Identifier', sizes.length > 0 ? `${name}(${sizes.join(', ')})` : name));
+  }
+
   private requirement(): SwiftNode {
-    const subject = typeNode(this.takes('w') ? this.associated() : this.dependent());
+    const subject = typeNode(this.takes('w') ? this.associated() : this.takes('W') ? this.associatedPath() : this.dependent());
+    if (this.takes('l')) return this.layout(subject);
     if (this.takes('z')) return node('SameTypeRequirement', subject, this.type());
     // A class begins as one; a protocol without a letter of its own.
     if (this.peek() === 'C') return node('ConformanceRequirement', subject, this.type());

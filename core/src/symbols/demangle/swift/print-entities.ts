@@ -1,8 +1,7 @@
+import { attachedMacroWords } from './macros.ts';
 import { childOfKind, type SwiftNode } from './node.ts';
 import { needsSpace, printSignature } from './print-types.ts';
-import { innerType, type SwiftPrinter, typeOf } from './printer.ts';
-
-type Print = (printer: SwiftPrinter, one: SwiftNode) => void;
+import { innerType, type Print, type SwiftPrinter, typeOf } from './printer.ts';
 
 interface EntityForm {
   /** How its type is shown: not at all, behind a colon, or as the signature of a function. */
@@ -20,7 +19,13 @@ interface EntityForm {
  * `closure #1 (Swift.Int) -> () in Module.function() -> ()`. Gives the context that is still to be printed when the
  * entity is itself a context of something whose own type comes first.
  */
-function printEntity(printer: SwiftPrinter, one: SwiftNode, form: EntityForm, asContext: boolean): SwiftNode | null {
+function printEntity(
+  printer: SwiftPrinter,
+  one: SwiftNode,
+  form: EntityForm,
+  asContext: boolean,
+  handed: SwiftNode | null = null,
+): SwiftNode | null {
   const { named = false, extra = '', index } = form;
   const [context] = one.children;
   const name = named ? one.children[1] : undefined;
@@ -48,8 +53,10 @@ function printEntity(printer: SwiftPrinter, one: SwiftNode, form: EntityForm, as
     if (privateName) printer.print(privateName);
     if (printer.text.length > length && pendingExtra !== '') printer.add('.');
   }
+  const unnamed = !named && !printer.isShort ? childOfKind(one, 'PrivateDeclName') : null;
+  if (unnamed && pendingExtra !== '' && !hasWords) printer.print(unnamed).add('.');
   printer.add(pendingExtra);
-  if (showsType && form.type !== 'none') printEntityType(printer, one, form.type, hasWords);
+  if (showsType && form.type !== 'none') printEntityType(printer, one, { shown: form.type, hasWords, handed });
   if (!asContext && later) {
     printer.add(/^(?:DefaultArgumentInitializer|Initializer|PropertyWrapper)/.test(one.kind) ? ' of ' : ' in ');
     printer.print(later);
@@ -74,7 +81,11 @@ function printContext(printer: SwiftPrinter, context: SwiftNode): SwiftNode | nu
   return null;
 }
 
-function printEntityType(printer: SwiftPrinter, one: SwiftNode, shown: 'colon' | 'signature', hasWords: boolean): void {
+function printEntityType(
+  printer: SwiftPrinter,
+  one: SwiftNode,
+  { shown, hasWords, handed }: { shown: 'colon' | 'signature'; hasWords: boolean; handed: SwiftNode | null },
+): void {
   const labels = childOfKind(one, 'LabelList');
   const type = innerType(typeOf(one) ?? undefined);
   if (!type) return;
@@ -88,7 +99,9 @@ function printEntityType(printer: SwiftPrinter, one: SwiftNode, shown: 'colon' |
       return;
     }
   } else if (hasWords) printer.add(' ');
-  if (type.kind === 'DependentGenericType') {
+  // Arguments that were handed to it stand for the parameters.
+  if (handed) printer.add('<').list(handed.children).add('>');
+  else if (type.kind === 'DependentGenericType') {
     printer.print(type.children[0]);
     if (needsSpace(type.children[1])) printer.add(' ');
   }
@@ -97,12 +110,30 @@ function printEntityType(printer: SwiftPrinter, one: SwiftNode, shown: 'colon' |
 
 const isClass = (one: SwiftNode): boolean => one.children[0]?.kind === 'Class';
 
+/** Numbers of expansions begin at 1. */
+const indexOf = (one: SwiftNode): number => (one.children[2]?.index ?? 0) + 1;
+
 const nominal: EntityForm = { type: 'none', named: true };
 
 const entityForms = new Map<string, (one: SwiftNode) => EntityForm>([
   ...['Class', 'Structure', 'Enum', 'Protocol', 'TypeAlias', 'OtherNominalType'].map((kind) => [kind, () => nominal] as const),
   ['Function', () => ({ type: 'signature', named: true })],
   ['Variable', () => ({ type: 'colon', named: true })],
+  ['Macro', () => ({ type: 'signature', named: true })],
+  ['FreestandingMacroExpansion', (one) => ({ type: 'none', named: true, extra: 'freestanding macro expansion #', index: indexOf(one) })],
+  ['MacroExpansionUniqueName', (one) => ({ type: 'none', named: true, extra: 'unique name #', index: indexOf(one) })],
+  ...attachedMacroWords.map(
+    ([kind, words]) =>
+      [
+        kind,
+        (one: SwiftNode): EntityForm => ({
+          type: 'none',
+          named: true,
+          extra: `${words} @${one.children[3]?.text} expansion #`,
+          index: indexOf(one),
+        }),
+      ] as const,
+  ),
   ['Subscript', () => ({ type: 'signature', extra: 'subscript' })],
   ['Allocator', (one) => ({ type: 'signature', extra: isClass(one) ? '__allocating_init' : 'init' })],
   ['Constructor', () => ({ type: 'signature', extra: 'init' })],
@@ -160,6 +191,19 @@ export const entityPrinters: readonly (readonly [string, Print])[] = [
     ([kind, form]) => [kind, (printer: SwiftPrinter, one: SwiftNode) => void printEntity(printer, one, form(one), false)] as const,
   ),
   ...[...accessorNames].map(([kind, accessor]) => [kind, printAccessor(accessor)] as const),
+  [
+    'MacroExpansionPlace',
+    (printer, { children: [module, file, line, column] }) =>
+      void printer.add(`module ${module?.text} file ${file?.text} line ${line?.index} column ${column?.index}`),
+  ],
+  [
+    'BoundGenericFunction',
+    (printer, { children: [type, handed] }) => {
+      const bound = innerType(type);
+      const form = bound && entityForms.get(bound.kind);
+      if (bound && form && handed) printEntity(printer, bound, form(bound), false, handed);
+    },
+  ],
   ['Static', (printer, { children }) => void printer.add('static ').print(children[0])],
   ['Module', printText],
   ['Identifier', printText],

@@ -1,7 +1,5 @@
 import type { SwiftNode } from './node.ts';
-import type { SwiftPrinter } from './printer.ts';
-
-type Print = (printer: SwiftPrinter, one: SwiftNode) => void;
+import type { Print, SwiftPrinter } from './printer.ts';
 
 /** Words in front of the one thing a symbol is about; a second child is its generic signature or another type. */
 const prefixes: Readonly<Record<string, string>> = {
@@ -57,6 +55,7 @@ const prefixes: Readonly<Record<string, string>> = {
   GenericProtocolWitnessTableInstantiationFunction: 'instantiation function for generic protocol witness table for ',
   ResilientProtocolWitnessTable: 'resilient protocol witness table for ',
   ProtocolWitnessTableAccessor: 'protocol witness table accessor for ',
+  CoroutineContinuationPrototype: 'coroutine continuation prototype for ',
   EnumCase: 'enum case for ',
   OutlinedCopy: 'outlined copy of ',
   OutlinedConsume: 'outlined consume of ',
@@ -97,6 +96,7 @@ const specializations: Readonly<Record<string, string>> = {
   GenericSpecialization: 'generic specialization',
   GenericSpecializationNotReAbstracted: 'generic not re-abstracted specialization',
   GenericSpecializationPrespecialized: 'generic pre-specialization',
+  GenericSpecializationInResilienceDomain: 'generic specialization',
   InlinedGenericFunction: 'inlined generic function',
   GenericPartialSpecialization: 'generic partial specialization',
   GenericPartialSpecializationNotReAbstracted: 'generic not-reabstracted partial specialization',
@@ -127,6 +127,13 @@ const inConformance =
     printer.add(words).print(children[1]);
     if (children[2]) printer.add(between[0] ?? '').print(children[2]);
     printer.add(between.at(-1) ?? '').print(children[0]);
+  };
+
+const printRequirement =
+  (words: string, between: string): Print =>
+  (printer, { children }) => {
+    const [protocol, ...rest] = children;
+    printer.add(words).print(protocol).add(between).list(rest, ': ');
   };
 
 const printReabstraction =
@@ -167,10 +174,12 @@ export const thunkPrinters: readonly (readonly [string, Print])[] = [
   ),
   ...Object.entries(specializations).map(([kind, words]) => [kind, printSpecialization(words)] as const),
   ['FunctionSignatureSpecialization', printSpecialization('function signature specialization')],
-  ['Change', (printer, { text }) => void printer.add(text.startsWith('[') && !text.endsWith(']') ? `${text}]` : text)],
+  ['Change', (printer, { children }) => void printer.list(children, '')],
+  ['Words', (printer, { text }) => void printer.add(text)],
   ['AsyncSuspendResumePartialFunction', resumed('suspend resume')],
   ['AsyncAwaitResumePartialFunction', resumed('await resume')],
   ['OutlinedVariable', (printer, { index }) => void printer.add(`outlined variable #${index} of `)],
+  ['OutlinedReadOnlyObject', (printer, { index }) => void printer.add(`outlined read-only object #${index} of `)],
   ['OutlinedBridgedMethod', (printer, { text }) => void printer.add(`outlined bridged method (${text}) of `)],
   [
     'VTableThunk',
@@ -207,6 +216,9 @@ export const thunkPrinters: readonly (readonly [string, Print])[] = [
   ],
   ['AssociatedTypeMetadataAccessor', inConformance('associated type metadata accessor for ', [' in '])],
   ['AssociatedTypeWitnessTableAccessor', inConformance('associated type witness table accessor for ', [' : ', ' in '])],
+  ['AssociatedConformanceDescriptor', printRequirement('associated conformance descriptor for ', '.')],
+  ['DefaultAssociatedConformanceAccessor', printRequirement('default associated conformance accessor for ', '.')],
+  ['BaseConformanceDescriptor', printRequirement('base conformance descriptor for ', ': ')],
   ['BaseWitnessTableAccessor', inConformance('base witness table accessor for ', [' in '])],
   [
     'ProtocolConformance',

@@ -1,7 +1,5 @@
 import { childOfKind, genericParameterName, type SwiftNode } from './node.ts';
-import { innerType, type SwiftPrinter } from './printer.ts';
-
-type Print = (printer: SwiftPrinter, one: SwiftNode) => void;
+import { innerType, type Print, type SwiftPrinter } from './printer.ts';
 
 /** `prefix T`. */
 const before =
@@ -38,6 +36,9 @@ const printBound: Print = (printer, one) => {
   if (name === 'Optional' && first) {
     printOperand(printer, first);
     printer.add('?');
+  } else if (name === 'ImplicitlyUnwrappedOptional' && first && printer.isShort) {
+    printOperand(printer, first);
+    printer.add('!');
   } else if (name === 'Array' && first) printer.add('[').print(first).add(']');
   else if (name === 'Dictionary' && first && second) printer.add('[').print(first).add(' : ').print(second).add(']');
   else
@@ -55,6 +56,7 @@ const functionMarks = new Set([
   'NonIsolatedCallerFunctionType',
   'DifferentiableFunctionType',
   'ConcurrentFunctionType',
+  'SelfLifetimeDependence',
 ]);
 
 /** A function type; with labels it is the signature of a function, whose short form has nothing but them. */
@@ -140,13 +142,22 @@ const printFunctionType =
 
 const printLowered: Print = (printer, { children }) => {
   const of = (kind: string) => children.filter((one) => one.kind === kind);
+  const [patterns] = of('PatternSubstitutions');
+  const [invoked] = of('InvocationSubstitutions');
   for (const one of of('LoweredAttribute')) printer.add(`${one.text} `);
   for (const one of of('DependentGenericSignature')) printer.print(one).add(' ');
-  printer.add('(').list(of('LoweredParameter')).add(') -> ');
+  if (patterns) printer.add('@substituted ').print(patterns.children[0]).add(' ');
+  printer
+    .add('(')
+    .list(of('LoweredParameter'))
+    .add(of('SendingLoweredResult').length > 0 ? ') -> sending ' : ') -> ');
   printer
     .add('(')
     .list([...of('LoweredYield'), ...of('LoweredResult')])
     .add(')');
+  // The compiler prints no commas here.
+  if (patterns) printer.add(' for <').list(patterns.children.slice(1), '').add('>');
+  if (invoked) printer.add(' for <').list(invoked.children, '').add('>');
 };
 
 const printProtocols = (printer: SwiftPrinter, list: SwiftNode | undefined): number => {
@@ -159,9 +170,15 @@ const printProtocols = (printer: SwiftPrinter, list: SwiftNode | undefined): num
 export const typePrinters: readonly (readonly [string, Print])[] = [
   ['Type', (printer, { children }) => void printer.print(children[0])],
   ['TypeMangling', (printer, { children }) => void printer.print(children[0])],
-  ...['Class', 'Structure', 'Enum', 'TypeAlias', 'Protocol', 'OtherNominalType', 'Function'].map(
-    (kind) => [`BoundGeneric${kind}`, printBound] as const,
-  ),
+  ...['Class', 'Structure', 'Enum', 'TypeAlias', 'OtherNominalType'].map((kind) => [`BoundGeneric${kind}`, printBound] as const),
+  [
+    'BoundGenericProtocol',
+    (printer, { children }) =>
+      void printer
+        .list(children[1]?.children ?? [])
+        .add(' as ')
+        .print(children[0]),
+  ],
   ['Tuple', (printer, { children }) => void printer.add('(').list(children).add(')')],
   ['TupleElement', (printer, one) => printElement(printer, one, true)],
   ['FunctionType', printFunctionType('')],
@@ -177,7 +194,22 @@ export const typePrinters: readonly (readonly [string, Print])[] = [
   ['GlobalActorFunctionType', (printer, { children }) => void printer.add('@').print(children[0]).add(' ')],
   ['IsolatedAnyFunctionType', (printer) => void printer.add('@isolated(any) ')],
   ['NonIsolatedCallerFunctionType', (printer) => void printer.add('nonisolated(nonsending) ')],
-  ['DifferentiableFunctionType', (printer) => void printer.add('@differentiable ')],
+  ['DifferentiableFunctionType', (printer, { text }) => void printer.add(`${text} `)],
+  ['SelfLifetimeDependence', (printer, { text }) => void printer.add(`(self lifetime dependence: ${text}) `)],
+  ['LifetimeDependence', (printer, { text, children }) => void printer.add(`lifetime dependence: ${text} `).print(children[0])],
+  [
+    'BoxWithLayout',
+    (printer, { children: [fields, signature, bound] }) => {
+      if (signature) printer.print(signature).add(' ');
+      printer.add('{ ');
+      fields?.children.forEach((field, at) => {
+        const isVariable = innerType(field)?.kind === 'InOut';
+        printer.add(`${at > 0 ? ', ' : ''}${isVariable ? 'var' : 'let'} `).print(isVariable ? innerType(field)?.children[0] : field);
+      });
+      printer.add(' }');
+      if (bound) printer.add(' <').list(bound.children).add('>');
+    },
+  ],
   ['SendingResultFunctionType', () => {}],
   [
     'Metatype',
@@ -268,7 +300,9 @@ export const typePrinters: readonly (readonly [string, Print])[] = [
   [
     'InverseRequirement',
     (printer, { children }) =>
-      void printer.print(children[0]).add(`: ~Swift.${['Copyable', 'Escapable'][children[1]?.index ?? 0] ?? '<bit>'}`),
+      void printer
+        .print(children[0])
+        .add(`: ~Swift.${['Copyable', 'Escapable'][children[1]?.index ?? 0] ?? `<bit ${children[1]?.index}>`}`),
   ],
   ['LoweredFunctionType', printLowered],
   ['LoweredAttribute', printText],

@@ -6,7 +6,7 @@ export type SwiftForm = 'full' | 'short';
 const maximumCharacters = 32 * 1024;
 const deepestNode = 400;
 
-type Print = (printer: SwiftPrinter, one: SwiftNode) => void;
+export type Print = (printer: SwiftPrinter, one: SwiftNode) => void;
 
 /** The text of a name while it is printed. What prints each kind of node is handed in, as kinds lie in several files. */
 export class SwiftPrinter {

@@ -10,6 +10,7 @@ import {
   readSubscript,
   readVariable,
 } from './entities.ts';
+import { readLoweredFunction } from './lowered-functions.ts';
 import { genericParameter, NotSwift, node, type SwiftNode, textNode, typeNode } from './node.ts';
 import type { SwiftReader } from './reader.ts';
 import { readBuiltIn, readStandard } from './standard-types.ts';
@@ -22,7 +23,6 @@ import {
   readBoundGeneric,
   readGenericParameter,
   readGenericSignature,
-  readLoweredFunction,
   readNominal,
   readRequirement,
   readSpecialType,
@@ -104,6 +104,7 @@ const attributeKinds = [
   'GenericPartialSpecialization',
   'GenericPartialSpecializationNotReAbstracted',
   'GenericSpecialization',
+  'GenericSpecializationInResilienceDomain',
   'GenericSpecializationNotReAbstracted',
   'GenericSpecializationPrespecialized',
   'HasSymbolQuery',
@@ -112,6 +113,7 @@ const attributeKinds = [
   'NonObjCAttribute',
   'ObjCAttribute',
   'OutlinedBridgedMethod',
+  'OutlinedReadOnlyObject',
   'OutlinedVariable',
   'PartialApplyForwarder',
   'PartialApplyObjCForwarder',

@@ -1,3 +1,4 @@
+import { readDerivative, readDifferentiabilityWitness } from './autodiff.ts';
 import { popConformance } from './entities.ts';
 import { indexNode, isDeclarationName, isEntity, NotSwift, node, type SwiftNode, textNode } from './node.ts';
 import { type SwiftReader, wanted } from './reader.ts';
@@ -34,6 +35,7 @@ const specializations: Readonly<Record<string, string>> = {
   i: 'InlinedGenericFunction',
   p: 'GenericPartialSpecialization',
   P: 'GenericPartialSpecializationNotReAbstracted',
+  B: 'GenericSpecializationInResilienceDomain',
 };
 
 /** What stands behind `T`: thunks, witnesses and specializations. */
@@ -56,7 +58,7 @@ export function readThunk(reader: SwiftReader): SwiftNode {
       const dropped: SwiftNode[] = [];
       do {
         const number = reader.natural();
-        dropped.push(textNode('Change', `param${number === null ? 0 : number + 1}-removed`));
+        dropped.push(textNode('Words', `param${number === null ? 0 : number + 1}-removed`));
       } while (reader.takes('t'));
       return readSpecialization(reader, wanted(specializations[reader.next()] ?? null, 'a specialization'), dropped);
     }
@@ -64,8 +66,25 @@ export function readThunk(reader: SwiftReader): SwiftNode {
       return indexNode('AsyncSuspendResumePartialFunction', reader.index());
     case 'Q':
       return indexNode('AsyncAwaitResumePartialFunction', reader.index());
-    case 'v':
-      return indexNode('OutlinedVariable', reader.index());
+    case 'v': {
+      const index = reader.index();
+      return indexNode(reader.takes('r') ? 'OutlinedReadOnlyObject' : 'OutlinedVariable', index);
+    }
+    case 'C':
+      return node('CoroutineContinuationPrototype', reader.want('Type'));
+    case 'J':
+      return readDerivative(reader);
+    case 'n':
+    case 'N': {
+      const requirement = reader.popProtocol();
+      const path = node('AssociatedPath', ...reader.popList(() => popAssociatedName(reader)));
+      const kind = letter === 'n' ? 'AssociatedConformanceDescriptor' : 'DefaultAssociatedConformanceAccessor';
+      return node(kind, reader.want('Type'), path, requirement);
+    }
+    case 'b': {
+      const requirement = reader.popProtocol();
+      return node('BaseConformanceDescriptor', reader.want('Type'), requirement);
+    }
     case 'V': {
       const base = entity();
       return node('VTableThunk', entity(), base);
@@ -132,7 +151,7 @@ function readPass(reader: SwiftReader): void {
 }
 
 function readKeyPath(reader: SwiftReader, kind: string): SwiftNode {
-  reader.takes('q');
+  const marks = reader.takes('q') ? [textNode('Words', ', serialized')] : [];
   const types: SwiftNode[] = [];
   let below = reader.want('Type') as SwiftNode | null;
   while (below?.kind === 'Type') {
@@ -140,15 +159,15 @@ function readKeyPath(reader: SwiftReader, kind: string): SwiftNode {
     below = reader.pop();
   }
   if (!below) throw new NotSwift('a key path of nothing');
-  if (below.kind !== 'DependentGenericSignature') return node(kind, below, ...types);
-  return node(kind, reader.want(), below, ...types);
+  if (below.kind !== 'DependentGenericSignature') return node(kind, below, ...types, ...marks);
+  return node(kind, reader.want(), below, ...types, ...marks);
 }
 
 function bridgedParameters(reader: SwiftReader): string {
   let letters = '';
   while (!reader.takes('_')) {
     const letter = reader.next();
-    if (!/[noxagmMbB]/.test(letter)) throw new NotSwift('not a bridged parameter');
+    if (!/[a-zA-Z]/.test(letter)) throw new NotSwift('not a bridged parameter');
     letters += letter;
   }
   return letters;
@@ -169,21 +188,31 @@ function readSignatureSpecialization(reader: SwiftReader): SwiftNode {
   const changes = [...parameters.map((one, at) => ({ one, label: `Arg[${at}]` })), ...(result ? [{ one: result, label: 'Return' }] : [])];
   // Constants and closures stand before all of it, in reverse.
   const named = changes.reverse().map(({ one, label }) => {
-    const details: string[] = [];
-    for (const { kind } of one.children) {
-      const constant = kind === 'WantsName' ? reader.want('Identifier') : null;
-      if (constant) details.push(constant.text);
-      else if (kind === 'WantsTypes') for (let type = reader.pop('Type'); type; type = reader.pop('Type'));
-    }
-    return { text: one.text === '' ? '' : `${label} = ${one.text}${details.length > 0 ? ` : ${details.join(' ')}` : ''}` };
+    const [wants] = one.children;
+    return node('Change', textNode('Words', one.text === '' ? '' : `${label} = ${one.text}`), ...(wants ? popDetail(reader, wants) : []));
   });
-  return node(
-    'FunctionSignatureSpecialization',
-    ...named
-      .reverse()
-      .filter(({ text }) => text !== '')
-      .map(({ text }) => textNode('Change', text)),
-  );
+  return node('FunctionSignatureSpecialization', ...named.reverse().filter(({ children }) => children[0]?.text !== ''));
+}
+
+/** What stands before a specialization of what became of a parameter: a name or a text, behind it types. */
+function popDetail(reader: SwiftReader, { kind, text }: SwiftNode): SwiftNode[] {
+  const types: SwiftNode[] = [];
+  if (kind === 'WantsClosure' || kind === 'WantsKeyPath')
+    for (let type = reader.pop('Type'); type; type = reader.pop('Type')) types.push(type);
+  const name = reader.want('Identifier').text;
+  const list = (separator: string, written: readonly SwiftNode[]) =>
+    written.flatMap((type, at) => (at === 0 ? [type] : [textNode('Words', separator), type]));
+  switch (kind) {
+    case 'WantsClosure':
+      return [textNode('Words', ` : ${name}, Argument Types : [`), ...list(', ', types.reverse()), textNode('Words', ']')];
+    case 'WantsKeyPath':
+      return [textNode('Words', ` : ${name}<`), ...list(',', types.reverse()), textNode('Words', '>]')];
+    case 'WantsText':
+      // A "_" stands before a digit and before another.
+      return [textNode('Words', ` : ${text}'${name.replace(/^_/, '')}']`)];
+    default:
+      return [textNode('Words', ` : ${name}]`)];
+  }
 }
 
 function readParameterChange(reader: SwiftReader): SwiftNode {
@@ -194,7 +223,7 @@ function readParameterChange(reader: SwiftReader): SwiftNode {
     case 'n':
       return changed('');
     case 'c':
-      return changed('[Closure Propagated', node('WantsName'), node('WantsTypes'));
+      return changed('[Closure Propagated', node('WantsClosure'));
     case 'C':
       return changed('[Closure Propagated', node('WantsName'));
     case 'p':
@@ -234,10 +263,12 @@ function readConstant(reader: SwiftReader, changed: (text: string, ...children: 
     case 'd':
       return changed(`[Constant Propagated Float : ${reader.index() - 1}]`);
     case 's':
-      wanted({ b: 'u8', w: 'u16', c: 'objc' }[reader.next()] ?? null, 'an encoding');
-      return changed('[Constant Propagated String', node('WantsName'));
+      return changed(
+        '[Constant Propagated String',
+        textNode('WantsText', wanted({ b: 'u8', w: 'u16', c: 'objc' }[reader.next()] ?? null, 'an encoding')),
+      );
     case 'k':
-      return changed('[Constant Propagated KeyPath', node('WantsName'), node('WantsTypes'));
+      return changed('[Constant Propagated KeyPath', node('WantsKeyPath'));
     default:
       throw new NotSwift('not a constant');
   }
@@ -373,6 +404,8 @@ export function readWitness(reader: SwiftReader): SwiftNode {
       if (kind === 'OutlinedEnumTagStore' || kind === 'OutlinedEnumProjectDataForLoad') reader.index();
       return node(kind, reader.want('Type'), ...(signature ? [signature] : []));
     }
+    case 'J':
+      return readDifferentiabilityWitness(reader);
     case 'Z':
     case 'z': {
       const names: SwiftNode[] = [];
@@ -384,7 +417,8 @@ export function readWitness(reader: SwiftReader): SwiftNode {
   }
 }
 
-const valueWitnesses: Readonly<Record<string, string>> = {
+/** What the runtime does with values of a type, by two letters. */
+export const valueWitnesses: Readonly<Record<string, string>> = {
   al: 'allocateBuffer',
   ca: 'assignWithCopy',
   ta: 'assignWithTake',

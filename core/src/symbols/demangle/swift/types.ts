@@ -19,7 +19,10 @@ export function readNominal(reader: SwiftReader, kind: string): SwiftNode {
   return reader.remember(typeNode(node(kind, reader.popContext(), name)));
 }
 
+const before = (kind: string, text: string, type: SwiftNode): SwiftNode => ({ kind, text, index: 0, children: [type] });
+
 const functionMarks = [
+  ['SelfLifetimeDependence'],
   ['SendingResultFunctionType'],
   ['GlobalActorFunctionType', 'IsolatedAnyFunctionType', 'NonIsolatedCallerFunctionType'],
   ['DifferentiableFunctionType'],
@@ -91,10 +94,16 @@ export function readBoundGeneric(reader: SwiftReader): SwiftNode {
   return reader.remember(typeNode(bindArguments(reader.popNominal(), levels, 0)));
 }
 
+/** What is no level of its own when arguments are handed to the types and functions around a declaration. */
+const withoutArguments = new Set(
+  `DefaultArgumentInitializer ExplicitClosure Extension ImplicitClosure Initializer PropertyWrapperBackingInitializer Static Subscript
+  Variable`.split(/\s+/),
+);
+
 function bindArguments(nominal: SwiftNode, levels: readonly SwiftNode[], level: number): SwiftNode {
   const list = levels[level];
   if (!list) return nominal;
-  const takesArguments = isNominal(nominal) || nominal.kind === 'Function' || nominal.kind === 'Constructor';
+  const takesArguments = !withoutArguments.has(nominal.kind);
   const nextLevel = takesArguments ? level + 1 : level;
   let bound = nominal;
   if (nextLevel < levels.length) {
@@ -107,6 +116,8 @@ function bindArguments(nominal: SwiftNode, levels: readonly SwiftNode[], level: 
     bound = node(nominal.kind, outer, ...rest);
   }
   if (!takesArguments || list.children.length === 0) return bound;
+  if (!isNominal(nominal) && nominal.kind !== 'Function' && nominal.kind !== 'Constructor')
+    throw new NotSwift('arguments of what takes none');
   return node(isNominal(nominal) ? `BoundGeneric${nominal.kind}` : 'BoundGenericFunction', typeNode(bound), list);
 }
 
@@ -241,7 +252,8 @@ function popSubject(reader: SwiftReader, subject: string): SwiftNode {
   }
 }
 
-const layouts: Readonly<Record<string, string>> = {
+/** What a type must be like in memory, by letter. */
+export const layouts: Readonly<Record<string, string>> = {
   U: '_UnknownLayout',
   R: '_RefCountedObject',
   N: '_NativeRefCountedObject',
@@ -281,102 +293,6 @@ export function readGenericSignature(reader: SwiftReader, hasCounts: boolean): S
   return node('DependentGenericSignature', ...counts, ...requirements.reverse());
 }
 
-const callConventions: Readonly<Record<string, string>> = {
-  y: '@callee_unowned',
-  g: '@callee_guaranteed',
-  x: '@callee_owned',
-  t: '@convention(thin)',
-};
-const functionConventions: Readonly<Record<string, string>> = {
-  B: 'block',
-  C: 'c',
-  M: 'method',
-  J: 'objc_method',
-  K: 'closure',
-  W: 'witness_method',
-};
-const coroutines: Readonly<Record<string, string>> = { A: '@yield_once', I: '@yield_once_2', G: '@yield_many' };
-const parameterConventions: Readonly<Record<string, string>> = {
-  i: '@in',
-  c: '@in_constant',
-  l: '@inout',
-  b: '@inout_aliasable',
-  n: '@in_guaranteed',
-  X: '@in_cxx',
-  x: '@owned',
-  g: '@guaranteed',
-  e: '@deallocating',
-  y: '@unowned',
-  v: '@pack_owned',
-  p: '@pack_guaranteed',
-  m: '@pack_inout',
-};
-const resultConventions: Readonly<Record<string, string>> = {
-  r: '@out',
-  o: '@owned',
-  d: '@unowned',
-  u: '@unowned_inner_pointer',
-  a: '@autoreleased',
-  k: '@pack_out',
-};
-
-/** A function type as the compiler lowers it, with the convention of each value; thunks are named by these. */
-export function readLoweredFunction(reader: SwiftReader): SwiftNode {
-  if (reader.takes('s')) {
-    reader.want('DependentGenericSignature');
-    popGenericArguments(reader);
-  }
-  if (reader.takes('I')) popGenericArguments(reader);
-  const signature = reader.pop('DependentGenericSignature');
-  if (signature) reader.takes('P');
-  const attributes: string[] = [];
-  if (reader.takes('e')) attributes.push('@escaping');
-  if (reader.takes('A')) attributes.push('@isolated(any)');
-  if (/[dlfr]/.test(reader.peek())) {
-    reader.next();
-    attributes.push('@differentiable');
-  }
-  attributes.push(wanted(callConventions[reader.next()] ?? null, 'a calling convention'));
-  const convention = functionConventions[reader.peek()];
-  if (convention !== undefined) {
-    reader.next();
-    attributes.push(`@convention(${convention})`);
-  }
-  const coroutine = coroutines[reader.peek()];
-  if (coroutine !== undefined) {
-    reader.next();
-    attributes.push(coroutine);
-  }
-  if (reader.takes('h')) attributes.push('@Sendable');
-  if (reader.takes('H')) attributes.push('@async');
-  reader.takes('T');
-  const values: { kind: string; convention: string }[] = [];
-  for (let one = parameterConventions[reader.peek()]; one !== undefined; one = parameterConventions[reader.peek()]) {
-    reader.next();
-    for (const mark of ['w', 'T', 'I', 'L']) reader.takes(mark);
-    values.push({ kind: 'LoweredParameter', convention: one });
-  }
-  for (let one = resultConventions[reader.peek()]; one !== undefined; one = resultConventions[reader.peek()]) {
-    reader.next();
-    reader.takes('w');
-    values.push({ kind: 'LoweredResult', convention: one });
-  }
-  while (reader.takes('Y'))
-    values.push({ kind: 'LoweredYield', convention: `@yields ${wanted(parameterConventions[reader.next()] ?? null, 'a convention')}` });
-  if (reader.takes('z'))
-    values.push({ kind: 'LoweredResult', convention: `@error ${wanted(resultConventions[reader.next()] ?? null, 'a convention')}` });
-  if (!reader.takes('_')) throw new NotSwift('a lowered function is not closed');
-  const types = values.map(() => reader.want('Type')).reverse();
-  return typeNode(
-    node(
-      'LoweredFunctionType',
-      ...attributes.map((text) => textNode('LoweredAttribute', text)),
-      ...(signature ? [signature] : []),
-      ...values.map(({ kind, convention: how }, at) => node(kind, textNode('LoweredAttribute', how), types[at] as SwiftNode)),
-    ),
-  );
-}
-
 const wrappers: Readonly<Record<string, string>> = { o: 'Unowned', u: 'Unmanaged', w: 'Weak', b: 'BoxType', D: 'DynamicSelf' };
 const functionForms: Readonly<Record<string, string>> = {
   E: 'NoEscapeFunctionType',
@@ -405,6 +321,13 @@ export function readSpecialType(reader: SwiftReader): SwiftNode {
     }
     case 'p':
       return typeNode(node('ExistentialMetatype', reader.want('Type')));
+    case 'x':
+      return typeNode(node('BoxWithLayout', popTypeList(reader)));
+    case 'X': {
+      const signature = reader.want('DependentGenericSignature');
+      const bound = popTypeList(reader);
+      return typeNode(node('BoxWithLayout', popTypeList(reader), signature, bound));
+    }
     case 'P': {
       const requirements = reader.popList(() => reader.want(...requirementKinds));
       return typeNode(node('ConstrainedExistential', reader.want('Type'), ...requirements));
@@ -438,6 +361,15 @@ export function readSpecialType(reader: SwiftReader): SwiftNode {
   }
 }
 
+/** Functions that can be derived, by how. */
+export const differentiableWords: Readonly<Record<string, string>> = {
+  d: '@differentiable',
+  f: '@differentiable(_forward)',
+  r: '@differentiable(reverse)',
+  l: '@differentiable(_linear)',
+};
+const lifetimes: Readonly<Record<string, string>> = { s: 'scope', i: 'inherit' };
+
 /** What stands behind `Y`: marks of function types and parameters. */
 export function readTypeMark(reader: SwiftReader): SwiftNode {
   switch (reader.next()) {
@@ -454,8 +386,11 @@ export function readTypeMark(reader: SwiftReader): SwiftNode {
     case 'i':
       return typeNode(node('Isolated', reader.want('Type')));
     case 'j':
-      reader.next();
-      return node('DifferentiableFunctionType');
+      return textNode('DifferentiableFunctionType', wanted(differentiableWords[reader.next()] ?? null, 'a derivative'));
+    case 'l':
+      return typeNode(before('LifetimeDependence', wanted(lifetimes[reader.next()] ?? null, 'a lifetime'), reader.want('Type')));
+    case 'L':
+      return textNode('SelfLifetimeDependence', wanted(lifetimes[reader.next()] ?? null, 'a lifetime'));
     case 'k':
       return typeNode(node('NoDerivative', reader.want('Type')));
     case 'K':
