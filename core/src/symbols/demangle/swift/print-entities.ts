@@ -29,8 +29,8 @@ function printEntity(
   const { named = false, extra = '', index } = form;
   const [context] = one.children;
   const name = named ? one.children[1] : undefined;
-  const hasWords = extra.includes(' ') || (name?.kind === 'LocalDeclName' && !printer.isShort);
-  const showsType = form.type === 'signature' ? !printer.isShort || !hasWords : form.type === 'colon' && !printer.isShort;
+  const hasWords = extra.includes(' ') || name?.kind === 'LocalDeclName';
+  const showsType = form.type === 'signature' ? !printer.isShort || !extra.includes(' ') : form.type === 'colon' && !printer.isShort;
   if (asContext && ((form.type !== 'none' && showsTypeInContext(printer, form)) || hasWords)) return one;
   let later: SwiftNode | null = null;
   if (context && showsContext(printer, context)) {
@@ -223,7 +223,7 @@ export const entityPrinters: readonly (readonly [string, Print])[] = [
     'LocalDeclName',
     (printer, { children }) => {
       printer.print(children[1]);
-      if (!printer.isShort) printer.add(` #${(children[0]?.index ?? 0) + 1}`);
+      printer.add(` #${(children[0]?.index ?? 0) + 1}`);
     },
   ],
   [

@@ -188,7 +188,7 @@ describe('constructs of the language', () => {
     ['$s5Guide6markerSivp', 'Guide.marker : Swift.Int', 'marker'],
     ['$s5Guide1poiyS2i_SitF', 'Guide.+ infix(Swift.Int, Swift.Int) -> Swift.Int', '+ infix(_:_:)'],
     ['$s5Guide1popyS2iF', 'Guide.+ prefix(Swift.Int) -> Swift.Int', '+ prefix(_:)'],
-    ['$s5Guide4loadyyF5innerL0_yyF', 'inner #2 () -> () in Guide.load() -> ()', 'inner() in load()'],
+    ['$s5Guide4loadyyF5innerL0_yyF', 'inner #2 () -> () in Guide.load() -> ()', 'inner #2 () in load()'],
     [
       '$s5Guide3Map33_0123456789ABCDEF0123456789ABCDEFLLC4loadyyF',
       'Guide.(Map in _0123456789ABCDEF0123456789ABCDEF).load() -> ()',
