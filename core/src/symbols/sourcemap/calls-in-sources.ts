@@ -15,14 +15,22 @@ export interface Stretches {
   linesOf(source: number): readonly string[] | null;
 }
 
+interface Stretch {
+  readonly source: number;
+  readonly stretch: number;
+}
+
 /** Functions of one name whose code is looked through; a name that so many have tells nothing. */
 const mostStretches = 60;
 const mostCharacters = 20_000;
 
 /** Which functions are called in the code of a function, by the texts of the sources: names alone, as they are written. */
 export class CallsInSources {
-  private byName: Map<string, { source: number; stretch: number }[]> | null = null;
+  private byName: ReadonlyMap<string, readonly Stretch[]> | null = null;
   private readonly known = new Map<string, ReadonlySet<string>>();
+
+  /** The source that was looked into last: its stretches are asked for one after the other. */
+  private last: { readonly source: number; readonly lines: readonly string[] | null } | null = null;
 
   constructor(private readonly stretches: Stretches) {}
 
@@ -50,28 +58,28 @@ export class CallsInSources {
     return sources.size === 1 ? this.stretches.nameOf([...sources][0] as number) : null;
   }
 
-  private declared() {
+  private declared(): ReadonlyMap<string, readonly Stretch[]> {
     if (this.byName) return this.byName;
     const { sourceScopes, scopeName, strings } = this.stretches;
-    const ofId = new Map<number, { source: number; stretch: number }[]>();
+    const byName = new Map<string, Stretch[]>();
+    const names = new Map<number, string>();
     for (let source = 0; source + 1 < sourceScopes.length; source++)
       for (let stretch = sourceScopes[source] as number; stretch < (sourceScopes[source + 1] as number); stretch++) {
         const id = scopeName[stretch] as number;
-        const all = ofId.get(id);
-        if (all) all.push({ source, stretch });
-        else ofId.set(id, [{ source, stretch }]);
+        const name = names.get(id) ?? plainName(strings.get(id));
+        names.set(id, name);
+        const known = byName.get(name);
+        if (!known) byName.set(name, [{ source, stretch }]);
+        else if (known.length <= mostStretches) known.push({ source, stretch });
       }
-    this.byName = new Map();
-    for (const [id, all] of ofId) {
-      const name = plainName(strings.get(id));
-      this.byName.set(name, [...(this.byName.get(name) ?? []), ...all]);
-    }
-    return this.byName;
+    this.byName = byName;
+    return byName;
   }
 
   private textOf(source: number, stretch: number): string {
     const { sourceScopes, scopeLine, scopeColumn } = this.stretches;
-    const lines = this.stretches.linesOf(source);
+    if (this.last?.source !== source) this.last = { source, lines: this.stretches.linesOf(source) };
+    const { lines } = this.last;
     if (!lines) return '';
     const [firstLine, firstColumn] = [(scopeLine[stretch] as number) - 1, scopeColumn[stretch] as number];
     const isLast = stretch + 1 === sourceScopes[source + 1];
