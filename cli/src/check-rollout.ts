@@ -1,31 +1,30 @@
 import { printDay } from '@rough-ember/core/session-index/person-day';
 import { outcomeWords, verdictSentences, wordCondition } from '@rough-ember/core/stability/check-words';
 import type { RolloutCheck } from '@rough-ember/core/stability/rollout-check';
-import { Command, Option } from 'commander';
-import { askServer } from './record.ts';
+import { Command } from 'commander';
+import { ask, onServer, reach, type ServerOptions } from './ask-server.ts';
+import { CommandProblem } from './command-problem.ts';
 
-interface Options {
-  readonly server: string;
-  readonly token: string;
-  readonly app: string;
+interface Options extends ServerOptions {
   readonly version: string;
   readonly json?: boolean;
 }
 
 /** What a pipeline goes by: it may go on, it must not, it is too early to say. */
 const exitCodes: Readonly<Record<RolloutCheck['verdict'], number>> = { go: 0, stop: 1, wait: 3 };
+/** No answer is no "must not": a server that is away says nothing of the version. */
+const couldNotAsk = 4;
 
 export function checkRolloutCommand(): Command {
-  return new Command('check-rollout')
-    .description('Say whether a version may go to more people, by the conditions of its app. Exit code 0: yes, 1: no, 3: too early.')
-    .addOption(new Option('--server <address>', 'address of the server').env('EMBER_SERVER').default('http://127.0.0.1:4310'))
-    .addOption(new Option('--token <token>', 'API token that may read').env('EMBER_API_TOKEN').makeOptionMandatory())
-    .requiredOption('--app <name>', 'name of the app in addresses, such as larkfield-guide')
+  return onServer(new Command('check-rollout'), 'read')
+    .description(
+      'Say whether a version may go to more people, by the conditions of its app. Exit code 0: yes, 1: no, 3: too early, 4: it could not be asked.',
+    )
     .requiredOption('--version <version>', 'version name, such as 4.3.1')
     .option('--json', 'print the answer as JSON')
-    .action(async ({ server, token, app, version, json }: Options) => {
-      const path = `/api/v1/apps/${encodeURIComponent(app)}/versions/${encodeURIComponent(version)}/check`;
-      const check = await askServer<RolloutCheck & { span: { first: number; last: number } }>({ server, token }, path);
+    .action(async ({ version, json, ...to }: Options) => {
+      const { app } = to;
+      const check = await askCheck(to, version);
       if (json) console.log(JSON.stringify(check, null, 2));
       else {
         console.log(`${app} ${version}: ${verdictSentences[check.verdict]} (sessions since ${printDay(check.span.first)})`);
@@ -33,4 +32,13 @@ export function checkRolloutCommand(): Command {
       }
       process.exitCode = exitCodes[check.verdict];
     });
+}
+
+async function askCheck(to: ServerOptions, version: string): Promise<RolloutCheck & { readonly span: { readonly first: number } }> {
+  const { app, token } = reach(to, 'read');
+  try {
+    return await ask(`${app}/versions/${encodeURIComponent(version)}/check`, token);
+  } catch (error) {
+    throw error instanceof CommandProblem ? Object.assign(error, { exitCode: couldNotAsk }) : error;
+  }
 }

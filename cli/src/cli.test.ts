@@ -187,7 +187,14 @@ describe('wrong use', () => {
     [2, ['dance'], 'unknown command'],
     [2, ['symbolicate'], 'missing required argument'],
     [2, ['symbols', '--nonsense', noMapping], 'unknown option'],
-    [2, ['upload', noMapping, '--app', 'a', '--version', '1', '--build', '1'], '--token'],
+    [2, ['upload', `${builds}4.3.0/mapping.txt`, '--app', 'a'], 'give --token or set EMBER_UPLOAD_TOKEN; the Intake page'],
+    [
+      2,
+      ['check-rollout', '--app', 'a', '--version', '1'],
+      'set EMBER_API_TOKEN; the Intake page of the app makes one, with the right to read',
+    ],
+    [2, ['record-rollout', '--app', 'a', '--version', '1', '--halt', '--server', 'ember', '--token', 't'], '"ember" is no address'],
+    [4, ['check-rollout', '--app', 'a', '--version', '1', '--server', 'http://127.0.0.1:9', '--token', 't'], 'cannot be reached'],
   ])('ends with %i in one line: ember %j', async (expected, args, words) => {
     const { code, err } = await ember(...args);
     expect(code).toBe(expected);
@@ -199,6 +206,11 @@ describe('wrong use', () => {
         .filter((line) => !line.startsWith('Run "ember')),
     ).toHaveLength(1);
   });
+});
+
+it('ember --version says which it is', async () => {
+  const { code, out } = await ember('--version');
+  expect([code, out]).toEqual([0, expect.stringMatching(/^\d+\.\d+\.\d+\n$/)]);
 });
 
 describe('ember upload', () => {
@@ -379,7 +391,10 @@ describe('ember check-rollout and the recording of rollouts', () => {
   it("prints the server's reason when it cannot say, and that is no answer", async () => {
     answer = { status: 404, body: { error: { message: 'Nothing is known of Guide 9.9.', remedy: 'Check the address.' } } };
     const { code, err } = await run('check-rollout', '--version', '9.9');
-    expect([code, err.trim()]).toEqual([1, 'ember: Nothing is known of Guide 9.9. Check the address.']);
+    expect([code, err.trim()]).toEqual([4, 'ember: the server refused: Nothing is known of Guide 9.9. Check the address.']);
+    answer = { status: 404, body: {} };
+    const elsewhere = await run('check-rollout', '--version', '9.9');
+    expect([elsewhere.code, elsewhere.err]).toEqual([4, expect.stringContaining('is no Rough Ember server: it answered with status 404')]);
   });
 
   it('sends a step, a halt and a change of a flag', async () => {

@@ -1,11 +1,9 @@
 import { flagChangeSchema, type RolloutAction, rolloutSchema } from '@rough-ember/core/rollouts/rollouts';
 import { Command, InvalidArgumentError, Option } from 'commander';
+import { ask, onServer, reach, type ServerOptions } from './ask-server.ts';
 import { CommandProblem } from './command-problem.ts';
 
-interface Options {
-  readonly server: string;
-  readonly token: string;
-  readonly app: string;
+interface Options extends ServerOptions {
   readonly version?: string;
   readonly flag?: string;
   readonly variant?: string;
@@ -24,17 +22,14 @@ const percentOf = (text: string): number => {
 };
 
 /** The options of commands that change something on a server. */
-const onServer = (command: Command): Command =>
-  command
-    .addOption(new Option('--server <address>', 'address of the server').env('EMBER_SERVER').default('http://127.0.0.1:4310'))
-    .addOption(new Option('--token <token>', 'API token that may change').env('EMBER_API_TOKEN').makeOptionMandatory())
-    .requiredOption('--app <name>', 'name of the app in addresses, such as larkfield-guide')
+const changing = (command: Command): Command =>
+  onServer(command, 'change')
     .option('--percent <percent>', 'share of people who may have it from now on', percentOf)
     .option('--at <time>', 'when it was done, as 2026-11-28T08:00:00Z; now, if left out')
     .option('--note <text>', 'what to remember of it');
 
 export function recordRolloutCommand(): Command {
-  return onServer(new Command('record-rollout'))
+  return changing(new Command('record-rollout'))
     .description('Record that a version was given to a share of people, halted or resumed.')
     .requiredOption('--version <version>', 'version name, such as 4.3.1')
     .addOption(new Option('--halt', 'it goes to no more people').conflicts('resume'))
@@ -48,7 +43,7 @@ export function recordRolloutCommand(): Command {
 }
 
 export function recordFlagCommand(): Command {
-  return onServer(new Command('record-flag'))
+  return changing(new Command('record-flag'))
     .description('Record that a feature flag was changed.')
     .requiredOption('--flag <name>', 'name of the flag')
     .option('--variant <variant>', 'the variant that people get', 'on')
@@ -59,7 +54,7 @@ export function recordFlagCommand(): Command {
 }
 
 async function record(
-  { server, app, token }: Pick<Options, 'server' | 'app' | 'token'>,
+  to: ServerOptions,
   what: string,
   schema: typeof rolloutSchema | typeof flagChangeSchema,
   values: Readonly<Record<string, unknown>>,
@@ -69,26 +64,7 @@ async function record(
     const [issue] = parsed.error.issues;
     throw new CommandProblem(`--${issue?.path.join('.')}: ${issue?.message}`);
   }
-  await askServer({ server, token }, `/api/v1/apps/${encodeURIComponent(app)}/${what}`, parsed.data);
-}
-
-/** Asks a server's API; a refusal becomes the problem it tells. With a body it is a POST. */
-export async function askServer<Answer>(
-  { server, token }: Pick<Options, 'server' | 'token'>,
-  path: string,
-  body?: unknown,
-): Promise<Answer> {
-  let answer: Response;
-  try {
-    answer = await fetch(server.replace(/\/+$/, '') + path, {
-      ...(body === undefined ? {} : { method: 'POST', body: JSON.stringify(body) }),
-      headers: { authorization: `Bearer ${token}`, 'content-type': 'application/json' },
-    });
-  } catch {
-    throw new CommandProblem(`${server} does not answer`);
-  }
-  const told = (await answer.json().catch(() => null)) as { error?: { message?: string; remedy?: string } } | null;
-  if (!answer.ok)
-    throw new CommandProblem(`${told?.error?.message ?? `the server answered with ${answer.status}.`} ${told?.error?.remedy ?? ''}`.trim());
-  return told as Answer;
+  const { app, token } = reach(to, 'change');
+  const headers = { 'content-type': 'application/json' };
+  await ask(`${app}/${what}`, token, { method: 'POST', headers, body: JSON.stringify(parsed.data) });
 }

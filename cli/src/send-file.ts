@@ -4,6 +4,7 @@ import { basename, join } from 'node:path';
 import { Readable } from 'node:stream';
 import { setTimeout as pause } from 'node:timers/promises';
 import { DetailedError, FileUrlStorage, Upload } from 'tus-js-client';
+import { ask, Passing, refusal } from './ask-server.ts';
 import { CommandProblem } from './command-problem.ts';
 
 /** What the server says of a file. */
@@ -38,9 +39,9 @@ export async function sendFile(path: string, to: Destination, progress: (bytes: 
   const parameters = new URLSearchParams({ ...build, name: basename(path) });
   for (let attempt = 1; ; attempt++) {
     try {
-      return await ask<SentFile>(`${to.app}/symbol-files?${parameters}`, {
+      return await ask<SentFile>(`${to.app}/symbol-files?${parameters}`, to.token, {
         method: 'POST',
-        headers: { authorization: `Bearer ${to.token}`, 'content-type': 'application/octet-stream', 'content-length': String(size) },
+        headers: { 'content-type': 'application/octet-stream', 'content-length': String(size) },
         body: Readable.toWeb(createReadStream(path)) as ReadableStream,
         duplex: 'half',
       });
@@ -92,39 +93,5 @@ function stateFolder(): string {
 function toProblem(error: Error, address: string): CommandProblem {
   const answer = error instanceof DetailedError ? error.originalResponse : null;
   if (!answer) return new CommandProblem(`${new URL(address).origin} cannot be reached: ${error.message.split('\n', 1)[0]}`);
-  return refusal(answer.getStatus(), answer.getBody());
-}
-
-/** A failure that may pass: the server is away or overloaded. */
-export class Passing extends CommandProblem {}
-
-/** Asks the server; a refusal becomes a problem in the server's own words. */
-export async function ask<Answer>(address: string, request: RequestInit & { duplex?: 'half' }): Promise<Answer> {
-  let answer: Response;
-  let body: string;
-  try {
-    answer = await fetch(address, request);
-    body = await answer.text();
-  } catch (error) {
-    const cause = (error as Error).cause as { code?: string; message?: string } | undefined;
-    throw new Passing(`${new URL(address).origin} cannot be reached: ${cause?.code ?? cause?.message ?? (error as Error).message}`);
-  }
-  const told = parsed(body);
-  if (answer.ok && told) return told as Answer;
-  throw refusal(answer.status, body);
-}
-
-function refusal(status: number, body: string): CommandProblem {
-  const { error } = (parsed(body) ?? {}) as { error?: { message: string; remedy: string } };
-  const reason = error ? `${error.message} ${error.remedy}` : `it answered with status ${status}`;
-  return new (status >= 500 || status === 429 ? Passing : CommandProblem)(`the server refused: ${reason}`);
-}
-
-function parsed(body: string): object | null {
-  try {
-    const value: unknown = JSON.parse(body);
-    return typeof value === 'object' ? value : null;
-  } catch {
-    return null;
-  }
+  return refusal(address, answer.getStatus(), answer.getBody());
 }

@@ -3,27 +3,22 @@ import { createReadStream, statSync } from 'node:fs';
 import { setTimeout as pause } from 'node:timers/promises';
 import type { IndexedPart } from '@rough-ember/core/symbols/index-symbol-file';
 import { MultiBar } from 'cli-progress';
-import { Command, Option } from 'commander';
+import { Command } from 'commander';
+import { ask, onServer, Passing, reach, type ServerOptions } from './ask-server.ts';
 import { CommandProblem } from './command-problem.ts';
-import { ask, type Destination, Passing, type SentFile, sendFile } from './send-file.ts';
+import { type Destination, type SentFile, sendFile } from './send-file.ts';
 import { type FoundSymbolFile, findSymbolFiles, indexFile } from './symbol-files.ts';
 
-interface Options {
-  readonly server: string;
-  readonly app: string;
+interface Options extends ServerOptions {
   readonly version?: string;
   readonly build?: string;
-  readonly token: string;
   readonly dryRun?: boolean;
 }
 
 export function uploadCommand(): Command {
-  return new Command('upload')
+  return onServer(new Command('upload'), 'upload')
     .description('Upload the symbol files of a build, and wait until they are indexed.')
     .argument('<paths...>', 'symbol files, or folders and zips that hold them: mapping.txt, .so, .debug, dSYM, .map, .pdb, .dll')
-    .addOption(new Option('--server <address>', 'address of the server').env('EMBER_SERVER').default('http://127.0.0.1:4310'))
-    .addOption(new Option('--token <token>', 'upload token').env('EMBER_UPLOAD_TOKEN').makeOptionMandatory())
-    .requiredOption('--app <name>', 'name of the app in addresses, such as larkfield-guide')
     .option('--version <version>', 'version name of the build, such as 4.3.1; files that carry an id need none')
     .option('--build <build>', 'build number of the build, such as 431')
     .option('--dry-run', 'say what would be sent and which ids are in it, and send nothing')
@@ -47,6 +42,7 @@ async function run(named: readonly string[], options: Options): Promise<void> {
     for (const { path, label } of found) console.log(`${label}: would be sent, ${(await indexFile(path)).map(wordPart).join('; ')}`);
     return;
   }
+  reach(options, 'upload');
   const problems = await sendAll(found, options);
   if (problems.length === 1 && found.length === 1) throw problems[0];
   for (const problem of problems) console.error(`ember: ${problem.message.replaceAll('\n', ' ')}`);
@@ -71,9 +67,8 @@ async function sendAll(found: readonly FoundSymbolFile[], options: Options): Pro
 }
 
 async function sendOne({ path, label }: FoundSymbolFile, options: Options, bars: Bars): Promise<void> {
-  const { version = '', build = '', token } = options;
-  const app = `${options.server.replace(/\/+$/, '')}/api/v1/apps/${encodeURIComponent(options.app)}`;
-  const to: Destination = { app, token, version, build };
+  const { version = '', build = '' } = options;
+  const to: Destination = { ...reach(options, 'upload'), version, build };
   const bar = bars.begin(label, statSync(path).size);
   try {
     const known = await findKnown(path, to);
@@ -98,9 +93,7 @@ async function findKnown(path: string, { app, token, version, build }: Destinati
   for await (const chunk of createReadStream(path, { highWaterMark: 1 << 20 })) hash.update(chunk as Buffer);
   const parameters = new URLSearchParams({ sha256: hash.digest('hex'), version, build });
   try {
-    const { file } = await ask<{ file: SentFile | null }>(`${app}/symbol-files/known?${parameters}`, {
-      headers: { authorization: `Bearer ${token}` },
-    });
+    const { file } = await ask<{ file: SentFile | null }>(`${app}/symbol-files/known?${parameters}`, token);
     return file;
   } catch (error) {
     // A server that is busy may still take the file; whether it does is told by sending it.
@@ -111,7 +104,7 @@ async function findKnown(path: string, { app, token, version, build }: Destinati
 
 async function waitForIndex({ app, token }: Destination, sent: SentFile): Promise<SentFile> {
   for (let now = sent; ; await pause(pollMs)) {
-    now = await ask(`${app}/symbol-files/${sent.id}`, { headers: { authorization: `Bearer ${token}` } });
+    now = await ask(`${app}/symbol-files/${sent.id}`, token);
     if (now.state !== 'indexing') return now;
   }
 }
