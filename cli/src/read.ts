@@ -1,5 +1,6 @@
-import { readCrashFile } from '@rough-ember/core/report/crash-file';
-import { crashFileFormats, type FoundReport } from '@rough-ember/core/report/found-report';
+import { readCrashFile } from '@rough-ember/core/report/formats/crash-file';
+import { wordFormat } from '@rough-ember/core/report/formats/formats';
+import type { FoundReport } from '@rough-ember/core/report/formats/found-report';
 import { Command } from 'commander';
 import { CommandProblem } from './command-problem.ts';
 import { readNamedFile } from './read-file.ts';
@@ -35,7 +36,7 @@ function describe(path: string, report: FoundReport): string[] {
     ['notes', report.notes.join('; ')],
   ];
   return [
-    `${path}: ${crashFileFormats[report.format]}, a ${report.kind}`,
+    `${path}: ${wordFormat(report.format)}, a ${report.kind}`,
     ...facts.flatMap(([name, value]) => (value ? [`  ${name.padEnd(8)} ${value}`] : [])),
     ...report.exceptions.map(({ type, message, relation, frames }) => {
       const runtimes = [...new Set(frames.map((frame) => frame.runtime))].join(' and ');

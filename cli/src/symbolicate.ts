@@ -1,4 +1,4 @@
-import { readCrashFile } from '@rough-ember/core/report/crash-file';
+import { readCrashFile } from '@rough-ember/core/report/formats/crash-file';
 import { sourceOfFiles } from '@rough-ember/core/symbolicate/file-set';
 import { wordFit } from '@rough-ember/core/symbolicate/judge-fit';
 import type { FoundNeed, SymbolNeed } from '@rough-ember/core/symbolicate/readable-report';

@@ -4,7 +4,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { sourceOf } from './bytes/byte-source.ts';
 import { bareContext, groupReport } from './grouping/group-report.ts';
-import { readCrashFile } from './report/crash-file.ts';
+import { readCrashFile } from './report/formats/crash-file.ts';
 import { reportSchema } from './report/report.ts';
 import { noSymbols } from './symbolicate/symbol-source.ts';
 import { symbolicate } from './symbolicate/symbolicate.ts';

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import type { FirstQuestion } from '@rough-ember/core/first-look/first-look';
-import { readCrashFile } from '@rough-ember/core/report/crash-file';
+import { readCrashFile } from '@rough-ember/core/report/formats/crash-file';
 import type { ReportInput } from '@rough-ember/core/report/report';
 import type { ReportKind } from '@rough-ember/core/report/report-kinds';
 import { Random } from './random.ts';

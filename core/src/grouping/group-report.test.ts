@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { guideBuilds } from '../../../demo/src/guide-builds.ts';
-import { readCrashFile } from '../report/crash-file.ts';
+import { readCrashFile } from '../report/formats/crash-file.ts';
 import { noSymbols } from '../symbolicate/symbol-source.ts';
 import { symbolicate } from '../symbolicate/symbolicate.ts';
 import { writeIndexFile } from '../symbols/index-file.ts';

@@ -1,5 +1,5 @@
 import { bigintOf, decodeMessage, type Message, type MessageShape, messageOf, messagesOf, textOf } from '../bytes/protobuf.ts';
-import { asObject, asObjects, asText, type Json, parseJson } from '../report/json-reader.ts';
+import { asObject, asObjects, asText, type Json, parseJson } from '../report/formats/json-reader.ts';
 
 /** A value as it was sent; named ones in an object. */
 export type LogValue = string | number | boolean | readonly LogValue[] | { readonly [key: string]: LogValue };

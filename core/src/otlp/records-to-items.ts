@@ -1,7 +1,7 @@
+import { keepSection } from '../report/formats/sections.ts';
+import { readStacks } from '../report/formats/stacks.ts';
 import { printable } from '../report/printable.ts';
 import type { ReportInput } from '../report/report.ts';
-import { keepSection } from '../report/sections.ts';
-import { readStacks } from '../report/stack-readers.ts';
 import type { LogAttributes, LogRecord, LogValue } from './log-records.ts';
 
 /**

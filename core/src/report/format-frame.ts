@@ -1,8 +1,8 @@
-import { formatDartFrame } from './dart-stack.ts';
-import { formatDotnetFrame } from './dotnet-stack.ts';
+import { formatDartFrame } from './formats/dart-stack/read.ts';
+import { formatDotnetFrame } from './formats/dotnet-stack/read.ts';
+import { formatJavascriptFrame } from './formats/javascript-stack/frame.ts';
+import { formatJvmFrame } from './formats/jvm-stack/frame.ts';
 import type { Frame, NativeFrame } from './frames.ts';
-import { formatJavascriptFrame } from './javascript-frame.ts';
-import { formatJvmFrame } from './jvm-frame.ts';
 
 /** A frame as text, in the form that its runtime prints. */
 export function formatFrame(frame: Frame): string {

@@ -1,10 +1,10 @@
 import { describe, expect, it } from 'vitest';
-import { parseDartFrame } from './dart-stack.ts';
-import { parseDotnetFrame } from './dotnet-stack.ts';
 import { formatFrame } from './format-frame.ts';
+import { parseDartFrame } from './formats/dart-stack/read.ts';
+import { parseDotnetFrame } from './formats/dotnet-stack/read.ts';
+import { parseAtFrame, parseAtSignFrame } from './formats/javascript-stack/frame.ts';
+import { parseTombstoneFrame } from './formats/tombstone-frame.ts';
 import type { Frame } from './frames.ts';
-import { parseAtFrame, parseAtSignFrame } from './javascript-frame.ts';
-import { parseTombstoneFrame } from './tombstone-frame.ts';
 
 describe('frames of the dialect with "at"', () => {
   it.each([

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { attachmentItemSchema } from './attachment.ts';
-import { ChainBuilder } from './chain-builder.ts';
+import { ChainBuilder } from './formats/chain-builder.ts';
 import { wordCutStacks } from './frame-room.ts';
 import type { JvmFrame } from './frames.ts';
 import { attributesSchema, buildName, flagsSchema, hexadecimal, reportLimits } from './limits.ts';

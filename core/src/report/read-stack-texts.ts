@@ -1,6 +1,6 @@
+import { readStacks } from './formats/stacks.ts';
 import { printable } from './printable.ts';
 import type { Report, ReportedException } from './report.ts';
-import { readStacks } from './stack-readers.ts';
 
 /**
  * Reads the stacks that a client sent as text. A text that holds causes replaces an only exception by the whole chain; what

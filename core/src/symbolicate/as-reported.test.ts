@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest';
-import { parseDartFrame } from '../report/dart-stack.ts';
-import { parseDotnetFrame } from '../report/dotnet-stack.ts';
+import { parseDartFrame } from '../report/formats/dart-stack/read.ts';
+import { parseDotnetFrame } from '../report/formats/dotnet-stack/read.ts';
+import { parseAtFrame } from '../report/formats/javascript-stack/frame.ts';
+import { nativeFrame, parseTombstoneFrame } from '../report/formats/tombstone-frame.ts';
 import type { Frame, JvmFrame } from '../report/frames.ts';
-import { parseAtFrame } from '../report/javascript-frame.ts';
-import { nativeFrame, parseTombstoneFrame } from '../report/tombstone-frame.ts';
 import { readAsReported } from './as-reported.ts';
 import { writtenDotnetMethod } from './dotnet-names.ts';
 

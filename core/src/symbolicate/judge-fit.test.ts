@@ -1,7 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { readCrashFile } from '../report/crash-file.ts';
-import type { FoundReport } from '../report/found-report.ts';
+import { readCrashFile } from '../report/formats/crash-file.ts';
+import type { FoundReport } from '../report/formats/found-report.ts';
 import { sectionsOf } from '../symbols/index-file.ts';
 import { indexMapping } from '../symbols/mapping/index-builder.ts';
 import { MappingIndex } from '../symbols/mapping/lookup.ts';

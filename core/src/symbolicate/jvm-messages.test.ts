@@ -1,8 +1,8 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { readCrashFile } from '../report/crash-file.ts';
-import type { FoundReport } from '../report/found-report.ts';
+import { readCrashFile } from '../report/formats/crash-file.ts';
+import type { FoundReport } from '../report/formats/found-report.ts';
 import type { ReportedException } from '../report/report.ts';
 import { writeIndexFile } from '../symbols/index-file.ts';
 import { indexMapping } from '../symbols/mapping/index-builder.ts';

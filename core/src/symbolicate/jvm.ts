@@ -1,5 +1,5 @@
+import { formatJvmFrame } from '../report/formats/jvm-stack/frame.ts';
 import type { Frame, JvmFrame } from '../report/frames.ts';
-import { formatJvmFrame } from '../report/jvm-frame.ts';
 import type { MappedFrame, MappingIndex } from '../symbols/mapping/lookup.ts';
 import { isOurClass, isOutsideClass, type OurFramesRule } from './our-frames.ts';
 import type { FrameStatus, ReadableFrame } from './readable-report.ts';

@@ -1,8 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { sourceOf } from '../bytes/byte-source.ts';
-import { readCrashFile } from '../report/crash-file.ts';
-import type { FoundReport } from '../report/found-report.ts';
+import { readCrashFile } from '../report/formats/crash-file.ts';
+import type { FoundReport } from '../report/formats/found-report.ts';
 import { frameSchema } from '../report/frames.ts';
 import { sectionsOf } from '../symbols/index-file.ts';
 import { indexSymbolFile } from '../symbols/index-symbol-file.ts';

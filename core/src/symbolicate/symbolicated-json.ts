@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import type { FoundReport } from '../report/found-report.ts';
+import type { FoundReport } from '../report/formats/found-report.ts';
 import type { Frame } from '../report/frames.ts';
 import { writtenLine } from '../report/written-line.ts';
 import { frameStatuses, type ReadableFrame, type ReadableReport, symbolFileKinds } from './readable-report.ts';

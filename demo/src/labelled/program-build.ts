@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { sourceOf } from '@rough-ember/core/bytes/byte-source';
-import { readCrashFile } from '@rough-ember/core/report/crash-file';
+import { readCrashFile } from '@rough-ember/core/report/formats/crash-file';
 import type { DotnetFrame, Frame } from '@rough-ember/core/report/frames';
 import { sourceOfFiles, type TiedFile } from '@rough-ember/core/symbolicate/file-set';
 import type { ReadableFrame } from '@rough-ember/core/symbolicate/readable-report';

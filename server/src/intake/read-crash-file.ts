@@ -1,5 +1,6 @@
-import { readCrashFile } from '@rough-ember/core/report/crash-file';
-import { crashFileFormats, type FoundReport } from '@rough-ember/core/report/found-report';
+import { readCrashFile } from '@rough-ember/core/report/formats/crash-file';
+import { wordFormat } from '@rough-ember/core/report/formats/formats';
+import type { FoundReport } from '@rough-ember/core/report/formats/found-report';
 import { buildName } from '@rough-ember/core/report/limits';
 import { printable } from '@rough-ember/core/report/printable';
 import type { Report } from '@rough-ember/core/report/report';
@@ -78,7 +79,7 @@ export function readFileTask({ bytes, parameters, remarks, policy, receivedAt, f
       ok: false,
       problem: {
         code: 'bad-request',
-        message: `the file is ${crashFileFormats[first.format]}, which does not tell ${unsaid.map((one) => `"${one}"`).join(' and ')}; give it as an address parameter`,
+        message: `the file is ${wordFormat(first.format)}, which does not tell ${unsaid.map((one) => `"${one}"`).join(' and ')}; give it as an address parameter`,
       },
     };
   const judge = new Judge(policy, { receivedAt });
@@ -105,7 +106,7 @@ export function readFileTask({ bytes, parameters, remarks, policy, receivedAt, f
     ok: true,
     value: {
       lines,
-      format: `${crashFileFormats[first.format]}${read.value.length > 1 ? ` with ${read.value.length} reports` : ''}`,
+      format: `${wordFormat(first.format)}${read.value.length > 1 ? ` with ${read.value.length} reports` : ''}`,
       original,
     },
   };

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { crashFileLimitBytes } from '@rough-ember/core/report/crash-file';
+import { crashFileLimitBytes } from '@rough-ember/core/report/formats/crash-file';
 import { joinSessions } from '@rough-ember/core/report/session';
 import type { StorableAttachment } from '@rough-ember/store/attachments';
 import { countItems } from '@rough-ember/store/credentials';

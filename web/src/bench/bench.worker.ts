@@ -1,8 +1,8 @@
 import { type ByteSource, readHead, sourceOf } from '@rough-ember/core/bytes/byte-source';
 import { groupingContext, groupReport } from '@rough-ember/core/grouping/group-report';
-import { readCrashFile } from '@rough-ember/core/report/crash-file';
+import { readCrashFile } from '@rough-ember/core/report/formats/crash-file';
 import { formatFrame } from '@rough-ember/core/report/format-frame';
-import type { FoundReport } from '@rough-ember/core/report/found-report';
+import type { FoundReport } from '@rough-ember/core/report/formats/found-report';
 import { reportKinds } from '@rough-ember/core/report/report-kinds';
 import { sourceOfFiles, type TiedFile } from '@rough-ember/core/symbolicate/file-set';
 import type { SymbolSource } from '@rough-ember/core/symbolicate/symbol-source';

@@ -1,8 +1,8 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { gunzipSync } from 'node:zlib';
 import { sourceOf } from '../../bytes/byte-source.ts';
-import { readCrashFile } from '../../report/crash-file.ts';
-import type { FoundReport } from '../../report/found-report.ts';
+import { readCrashFile } from '../../report/formats/crash-file.ts';
+import type { FoundReport } from '../../report/formats/found-report.ts';
 import { sourceOfFiles } from '../../symbolicate/file-set.ts';
 import type { ReadableReport } from '../../symbolicate/readable-report.ts';
 import { symbolicate } from '../../symbolicate/symbolicate.ts';

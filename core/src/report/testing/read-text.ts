@@ -1,5 +1,5 @@
-import { readCrashFile } from '../crash-file.ts';
-import type { FoundReport } from '../found-report.ts';
+import { readCrashFile } from '../formats/crash-file.ts';
+import type { FoundReport } from '../formats/found-report.ts';
 import type { NativeFrame } from '../frames.ts';
 
 const read = (text: string) => readCrashFile(new TextEncoder().encode(text), { receivedAt: '2026-11-23T00:00:00Z' });

@@ -2,7 +2,7 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { gunzipSync } from 'node:zlib';
 import { describe, expect, it } from 'vitest';
 import { sourceOf } from '../../bytes/byte-source.ts';
-import { parseDotnetFrame, readDotnetStacks } from '../../report/dotnet-stack.ts';
+import { parseDotnetFrame, readDotnetStacks } from '../../report/formats/dotnet-stack/read.ts';
 import { sourceOfFiles } from '../../symbolicate/file-set.ts';
 import { symbolicate } from '../../symbolicate/symbolicate.ts';
 import { sectionsOf } from '../index-file.ts';

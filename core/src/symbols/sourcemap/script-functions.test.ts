@@ -1,7 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { readCrashFile } from '../../report/crash-file.ts';
-import type { FoundReport } from '../../report/found-report.ts';
+import { readCrashFile } from '../../report/formats/crash-file.ts';
+import type { FoundReport } from '../../report/formats/found-report.ts';
 import type { ReadableFrame } from '../../symbolicate/readable-report.ts';
 import { noSymbols } from '../../symbolicate/symbol-source.ts';
 import { symbolicate } from '../../symbolicate/symbolicate.ts';

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { originalPositionFor, TraceMap } from '@jridgewell/trace-mapping';
 import { describe, expect, it } from 'vitest';
-import { parseAtFrame } from '../../report/javascript-frame.ts';
+import { parseAtFrame } from '../../report/formats/javascript-stack/frame.ts';
 import { writeIndexFile } from '../index-file.ts';
 import { indexSourceMap } from './index-builder.ts';
 import { SourceMapIndex } from './lookup.ts';
