@@ -1,7 +1,7 @@
 import { type ByteSource, readHead, sourceOf } from '@rough-ember/core/bytes/byte-source';
 import { groupingContext, groupReport } from '@rough-ember/core/grouping/group-report';
-import { readCrashFile } from '@rough-ember/core/report/formats/crash-file';
 import { formatFrame } from '@rough-ember/core/report/format-frame';
+import { readCrashFile } from '@rough-ember/core/report/formats/crash-file';
 import type { FoundReport } from '@rough-ember/core/report/formats/found-report';
 import { reportKinds } from '@rough-ember/core/report/report-kinds';
 import { sourceOfFiles, type TiedFile } from '@rough-ember/core/symbolicate/file-set';

@@ -6,7 +6,7 @@ import { isAppleHead, readAppleIps } from './read.ts';
 export const appleIps = {
   name: 'apple-ips',
   words: 'Apple crash report (.ips)',
-  readJson: ({ whole, head, body, rest }) => {
+  readJson: ({ whole, head, body }) => {
     if (whole) {
       const report = readAppleIps({}, whole);
       return report && success([report]);
