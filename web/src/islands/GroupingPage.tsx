@@ -65,8 +65,8 @@ function Grouping({ frame, overview: initial, added }: GroupingPageProps) {
           ))}
         </dl>
         <p>
-          A frame is named by <code>function</code> and <code>file</code>, a report also by <code>type</code>, <code>message</code> and{' '}
-          <code>kind</code>; <code>*</code> stands for anything. <code>#</code> begins a remark.
+          A frame is named by <code>function</code>, <code>file</code> and <code>image</code>, a report also by <code>type</code>,{' '}
+          <code>message</code> and <code>kind</code>; <code>*</code> stands for anything. <code>#</code> begins a remark.
         </p>
       </section>
       <section>
