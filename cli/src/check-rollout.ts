@@ -34,10 +34,15 @@ export function checkRolloutCommand(): Command {
     });
 }
 
-async function askCheck(to: ServerOptions, version: string): Promise<RolloutCheck & { readonly span: { readonly first: number } }> {
+type Check = RolloutCheck & { readonly span: { readonly first: number } };
+
+async function askCheck(to: ServerOptions, version: string): Promise<Check> {
   const { app, token } = reach(to, 'read');
   try {
-    return await ask(`${app}/versions/${encodeURIComponent(version)}/check`, token);
+    const check = await ask<Check>(`${app}/versions/${encodeURIComponent(version)}/check`, token);
+    if (!(check.verdict in exitCodes))
+      throw new CommandProblem(`${to.server} is no Rough Ember server, or of another version: it gave no verdict`);
+    return check;
   } catch (error) {
     throw error instanceof CommandProblem ? Object.assign(error, { exitCode: couldNotAsk }) : error;
   }

@@ -394,6 +394,9 @@ describe('ember check-rollout and the recording of rollouts', () => {
     expect([code, err.trim()]).toEqual([4, 'ember: the server refused: Nothing is known of Guide 9.9. Check the address.']);
     answer = { status: 404, body: {} };
     const elsewhere = await run('check-rollout', '--version', '9.9');
+    answer = { status: 200, body: { status: 'ok' } };
+    const other = await run('check-rollout', '--version', '9.9');
+    expect([other.code, other.err]).toEqual([4, expect.stringContaining('it gave no verdict')]);
     expect([elsewhere.code, elsewhere.err]).toEqual([4, expect.stringContaining('is no Rough Ember server: it answered with status 404')]);
   });
 

@@ -133,6 +133,21 @@ describe('the job runner', () => {
     expect(new Set(await states())).toEqual(new Set(['processed']));
   });
 
+  it('does not let a report that ends its own connection keep the others of its batch back', async () => {
+    const rows = await arrive(6);
+    const tooLarge: WorkerPool = {
+      ...workers,
+      run: (async (name: keyof Tasks, ...input: never[]) => {
+        const jobs = name === 'processReports' ? (input as unknown as Parameters<Tasks['processReports']>)[0] : [];
+        if (jobs.some((job) => job.subjectId === rows[4])) throw new Error('the database cannot be reached: ECONNRESET');
+        return workers.run(name, ...(input as never));
+      }) as WorkerPool['run'],
+    };
+    run(tooLarge);
+    await settled();
+    expect(await states()).toEqual(['failed: the database cannot be reached: ECONNRESET', ...Array(5).fill('processed')]);
+  });
+
   it('gives up what ended its process again and again, without taking others with it', async () => {
     const rows = await arrive(4);
     await database('jobs').where({ subject_id: rows[1] }).update({ attempts: 6 });

@@ -172,10 +172,23 @@ async function settle(parts: JobsInHand, job: Job, run: () => Promise<void>): Pr
   } catch (error) {
     parts.log.warn({ err: error, job }, 'a job failed');
     parts.inHand.delete(job.id);
-    if (databaseFault(error)) parts.owed.add(job.id);
+    if (await isDatabaseAtFault(parts, error)) parts.owed.add(job.id);
     else if (job.attempts < maximumAttempts) await postponeJob(parts.database, job);
     else await giveUp(parts, job, reasonOf(error));
   }
+}
+
+/**
+ * Whether the database stood in the way of a job. One that answers again at once may have ended the connection for what the job sent
+ * it, as a statement that is too large: then the job counts as tried, and is tried without the others.
+ */
+async function isDatabaseAtFault({ database }: JobRunnerParts, error: unknown): Promise<boolean> {
+  const fault = databaseFault(error);
+  if (fault !== 'away') return fault === 'full';
+  return database.raw('SELECT 1').then(
+    () => false,
+    () => true,
+  );
 }
 
 /** What a job was about is kept, with the reason, and can be sent round again. */
@@ -217,7 +230,7 @@ async function processReports(parts: JobsInHand, jobs: readonly Job[]): Promise<
     }
   } catch (error) {
     // Something took the whole task down: each report is tried alone, so that the one that does it is found.
-    if (jobs.length > 1 && !databaseFault(error)) for (const job of jobs) await processReports(parts, [job]);
+    if (jobs.length > 1 && !(await isDatabaseAtFault(parts, error))) for (const job of jobs) await processReports(parts, [job]);
     else for (const job of jobs) await settle(parts, job, () => Promise.reject(error));
   }
 }

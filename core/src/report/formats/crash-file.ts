@@ -1,7 +1,7 @@
 import { failure, type Result, success } from '../../result.ts';
 import { printable } from '../printable.ts';
 import { crashFormats, knownFormats } from './formats.ts';
-import type { CrashFileContext, FoundReport } from './found-report.ts';
+import { type CrashFileContext, type FoundReport, reportsPerFile } from './found-report.ts';
 import { readJsonText } from './json-reader.ts';
 import { readStacks, unfold } from './stacks.ts';
 
@@ -10,8 +10,6 @@ export type CrashFileProblem = 'empty' | 'not-text' | 'too-large' | 'no-crash' |
 /** The largest file the readers take, in bytes. */
 export const crashFileLimitBytes = 8 * 1024 * 1024;
 
-/** Of one file so many reports are read. */
-const reportsPerFile = 200;
 /** Text has no zeros; so far it is looked for them. */
 const lookedThroughBytes = 4_096;
 

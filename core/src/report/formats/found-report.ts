@@ -62,6 +62,9 @@ export const foundDevice = (
   ...known,
 });
 
+/** Of one file so many reports are read. */
+export const reportsPerFile = 200;
+
 /** What a reader must know that no file tells. */
 export interface CrashFileContext {
   /** ISO time; supplies the year that a log line leaves out. */

@@ -1,5 +1,6 @@
 import { success } from '../../../result.ts';
 import type { CrashFormat } from '../crash-format.ts';
+import { reportsPerFile } from '../found-report.ts';
 import { asObjects } from '../json-reader.ts';
 import { isMetricKit, readMetricKit } from './read.ts';
 
@@ -8,7 +9,7 @@ export const metricKit = {
   name: 'metrickit',
   words: 'MetricKit diagnostic payload',
   readJson: ({ whole, list }) => {
-    if (list) return success(asObjects(list).filter(isMetricKit).flatMap(readMetricKit));
+    if (list) return success(asObjects(list).filter(isMetricKit).slice(0, reportsPerFile).flatMap(readMetricKit));
     return whole && isMetricKit(whole) ? success(readMetricKit(whole)) : null;
   },
 } as const satisfies CrashFormat;
