@@ -1,8 +1,7 @@
 import { printDay } from '@rough-ember/core/session-index/person-day';
 import { outcomeWords, verdictSentences, wordCondition } from '@rough-ember/core/stability/check-words';
 import type { RolloutCheck } from '@rough-ember/core/stability/rollout-check';
-import { Command } from 'commander';
-import { ask, onServer, reach, type ServerOptions } from './ask-server.ts';
+import { ask, reach, type ServerOptions } from './ask-server.ts';
 import { CommandProblem } from './command-problem.ts';
 
 interface Options extends ServerOptions {
@@ -15,23 +14,15 @@ const exitCodes: Readonly<Record<RolloutCheck['verdict'], number>> = { go: 0, st
 /** No answer is no "must not": a server that is away says nothing of the version. */
 const couldNotAsk = 4;
 
-export function checkRolloutCommand(): Command {
-  return onServer(new Command('check-rollout'), 'read')
-    .description(
-      'Say whether a version may go to more people, by the conditions of its app. Exit code 0: yes, 1: no, 3: too early, 4: it could not be asked.',
-    )
-    .requiredOption('--version <version>', 'version name, such as 4.3.1')
-    .option('--json', 'print the answer as JSON')
-    .action(async ({ version, json, ...to }: Options) => {
-      const { app } = to;
-      const check = await askCheck(to, version);
-      if (json) console.log(JSON.stringify(check, null, 2));
-      else {
-        console.log(`${app} ${version}: ${verdictSentences[check.verdict]} (sessions since ${printDay(check.span.first)})`);
-        for (const one of check.conditions) console.log(`  ${outcomeWords[one.outcome].padEnd(9)}  ${wordCondition(one)}`);
-      }
-      process.exitCode = exitCodes[check.verdict];
-    });
+/** `ember check-rollout`; the exit code is the answer. */
+export async function checkRollout({ version, json, ...to }: Options): Promise<void> {
+  const check = await askCheck(to, version);
+  if (json) console.log(JSON.stringify(check, null, 2));
+  else {
+    console.log(`${to.app} ${version}: ${verdictSentences[check.verdict]} (sessions since ${printDay(check.span.first)})`);
+    for (const one of check.conditions) console.log(`  ${outcomeWords[one.outcome].padEnd(9)}  ${wordCondition(one)}`);
+  }
+  process.exitCode = exitCodes[check.verdict];
 }
 
 type Check = RolloutCheck & { readonly span: { readonly first: number } };

@@ -1,31 +1,18 @@
-import { readFileSync } from 'node:fs';
+#!/usr/bin/env node
 import { Command, CommanderError } from 'commander';
-import { checkRolloutCommand } from './check-rollout.ts';
+import own from '../package.json' with { type: 'json' };
 import { CommandProblem } from './command-problem.ts';
-import { demangleCommand } from './demangle.ts';
-import { readCommand } from './read.ts';
-import { recordFlagCommand, recordRolloutCommand } from './record.ts';
-import { symbolicateCommand } from './symbolicate.ts';
-import { symbolsCommand } from './symbols.ts';
-import { uploadCommand } from './upload.ts';
+import { commands } from './commands.ts';
 
-const { version } = JSON.parse(readFileSync(new URL('../package.json', import.meta.url), 'utf8')) as { version: string };
 const program = new Command('ember')
-  .version(version)
+  .version(own.version)
   // Behind a command it is the version of an app.
   .enablePositionalOptions()
   .description(
     'Reads and symbolicates crash files, looks into symbol files, uploads them to a Rough Ember server, records rollouts there and checks them.',
   )
-  .showHelpAfterError('Run "ember --help" for what there is.')
-  .addCommand(readCommand())
-  .addCommand(symbolicateCommand())
-  .addCommand(symbolsCommand())
-  .addCommand(demangleCommand())
-  .addCommand(uploadCommand())
-  .addCommand(recordRolloutCommand())
-  .addCommand(recordFlagCommand())
-  .addCommand(checkRolloutCommand());
+  .showHelpAfterError('Run "ember --help" for what there is.');
+for (const command of commands()) program.addCommand(command);
 for (const command of [program, ...program.commands])
   command.exitOverride().configureOutput({ outputError: (text, write) => write(`${text.trim().split('\n')[0]}\n`) });
 

@@ -1,24 +1,16 @@
 import { readCrashFile } from '@rough-ember/core/report/formats/crash-file';
 import { wordFormat } from '@rough-ember/core/report/formats/formats';
 import type { FoundReport } from '@rough-ember/core/report/formats/found-report';
-import { Command } from 'commander';
 import { CommandProblem } from './command-problem.ts';
 import { readNamedFile } from './read-file.ts';
 
-export function readCommand(): Command {
-  return new Command('read')
-    .description('Say what a crash file is and what is in it; needs no server and no symbol files.')
-    .argument('<file>', 'a crash file as the system wrote it, or a stack trace')
-    .option('--json', 'print JSON: {"reports":[…]}, each in the canonical form')
-    .action(run);
-}
-
-function run(path: string, { json }: { json?: boolean }): void {
-  const read = readCrashFile(readNamedFile(path), { receivedAt: new Date().toISOString() });
-  if (!read.ok)
-    throw new CommandProblem(`${path}: ${read.problem.message}${read.problem.line === undefined ? '' : ` (line ${read.problem.line})`}`);
-  if (json) console.log(JSON.stringify({ reports: read.value }, null, 2));
-  else for (const report of read.value) for (const line of describe(path, report)) console.log(line);
+/** `ember read` */
+export function read(path: string, { json }: { json?: boolean }): void {
+  const found = readCrashFile(readNamedFile(path), { receivedAt: new Date().toISOString() });
+  if (!found.ok)
+    throw new CommandProblem(`${path}: ${found.problem.message}${found.problem.line === undefined ? '' : ` (line ${found.problem.line})`}`);
+  if (json) console.log(JSON.stringify({ reports: found.value }, null, 2));
+  else for (const report of found.value) for (const line of describe(path, report)) console.log(line);
 }
 
 function describe(path: string, report: FoundReport): string[] {

@@ -6,7 +6,6 @@ import { stackText } from '@rough-ember/core/symbolicate/stack-text';
 import type { SymbolSource } from '@rough-ember/core/symbolicate/symbol-source';
 import { symbolicate } from '@rough-ember/core/symbolicate/symbolicate';
 import { symbolicatedJson } from '@rough-ember/core/symbolicate/symbolicated-json';
-import { Command } from 'commander';
 import { CommandProblem } from './command-problem.ts';
 import { readNamedFile } from './read-file.ts';
 import { findSymbolFiles, type OpenedFile, openSymbolFiles } from './symbol-files.ts';
@@ -17,17 +16,8 @@ interface Options {
   readonly json?: boolean;
 }
 
-export function symbolicateCommand(): Command {
-  return new Command('symbolicate')
-    .description('Print a crash file in the names and lines of its source; needs no server.')
-    .argument('<crash file>', 'a crash file as the system wrote it, or a stack trace')
-    .option('--symbols <paths...>', 'symbol files, or folders that hold them', [])
-    .option('--ours <packages...>', "packages of the app's own code (default: all that are no known library)", [])
-    .option('--json', 'print JSON, of the form that /api/v1/symbolicated-schema.json of a server describes')
-    .action(run);
-}
-
-async function run(crashFile: string, { symbols, ours, json }: Options): Promise<void> {
+/** `ember symbolicate` */
+export async function symbolicateFile(crashFile: string, { symbols, ours, json }: Options): Promise<void> {
   const read = readCrashFile(readNamedFile(crashFile), { receivedAt: new Date().toISOString() });
   if (!read.ok) throw new CommandProblem(`${crashFile}: ${read.problem.message}`);
   const files = await openSymbolFiles(await findSymbolFiles(symbols));

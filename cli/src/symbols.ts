@@ -1,19 +1,11 @@
 import { statSync } from 'node:fs';
 import { writeIndexFile } from '@rough-ember/core/symbols/index-file';
 import type { IndexedPart } from '@rough-ember/core/symbols/index-symbol-file';
-import { Command } from 'commander';
 import { CommandProblem } from './command-problem.ts';
 import { detectFile, indexFile } from './symbol-files.ts';
 
-export function symbolsCommand(): Command {
-  return new Command('symbols')
-    .description('Say what a symbol file is, its ids, and what it covers.')
-    .argument('<file>', 'a symbol file')
-    .option('--json', 'print JSON')
-    .action(run);
-}
-
-async function run(path: string, { json }: { json?: boolean }): Promise<void> {
+/** `ember symbols` */
+export async function describeSymbols(path: string, { json }: { json?: boolean }): Promise<void> {
   const detected = await detectFile(path);
   if (!detected.ok) throw new CommandProblem(`${path}: ${detected.problem.message}`);
   const parts = await indexFile(path);

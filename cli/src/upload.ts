@@ -3,8 +3,7 @@ import { createReadStream, statSync } from 'node:fs';
 import { setTimeout as pause } from 'node:timers/promises';
 import type { IndexedPart } from '@rough-ember/core/symbols/index-symbol-file';
 import { MultiBar } from 'cli-progress';
-import { Command } from 'commander';
-import { ask, onServer, Passing, reach, type ServerOptions } from './ask-server.ts';
+import { ask, Passing, reach, type ServerOptions } from './ask-server.ts';
 import { CommandProblem } from './command-problem.ts';
 import { type Destination, type SentFile, sendFile } from './send-file.ts';
 import { type FoundSymbolFile, findSymbolFiles, indexFile } from './symbol-files.ts';
@@ -15,20 +14,11 @@ interface Options extends ServerOptions {
   readonly dryRun?: boolean;
 }
 
-export function uploadCommand(): Command {
-  return onServer(new Command('upload'), 'upload')
-    .description('Upload the symbol files of a build, and wait until they are indexed.')
-    .argument('<paths...>', 'symbol files, or folders and zips that hold them: mapping.txt, .so, .debug, dSYM, .map, .pdb, .dll')
-    .option('--version <version>', 'version name of the build, such as 4.3.1; files that carry an id need none')
-    .option('--build <build>', 'build number of the build, such as 431')
-    .option('--dry-run', 'say what would be sent and which ids are in it, and send nothing')
-    .action(run);
-}
-
 const sentAtOnce = 3;
 const pollMs = 250;
 
-async function run(named: readonly string[], options: Options): Promise<void> {
+/** `ember upload` */
+export async function upload(named: readonly string[], options: Options): Promise<void> {
   if ((options.version === undefined) !== (options.build === undefined))
     throw new CommandProblem('give --version and --build together, or neither for files that carry their own ids');
   const found = await findSymbolFiles(named);

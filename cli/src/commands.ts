@@ -1,0 +1,73 @@
+import { Command, InvalidArgumentError, Option } from 'commander';
+import { onServer } from './ask-server.ts';
+
+/** Every command with its arguments and options. What a command does is loaded once it is given. */
+export const commands = (): readonly Command[] => [
+  new Command('read')
+    .description('Say what a crash file is and what is in it; needs no server and no symbol files.')
+    .argument('<file>', 'a crash file as the system wrote it, or a stack trace')
+    .option('--json', 'print JSON: {"reports":[…]}, each in the canonical form')
+    .action(async (path, options) => (await import('./read.ts')).read(path, options)),
+
+  new Command('symbolicate')
+    .description('Print a crash file in the names and lines of its source; needs no server.')
+    .argument('<crash file>', 'a crash file as the system wrote it, or a stack trace')
+    .option('--symbols <paths...>', 'symbol files, or folders that hold them', [])
+    .option('--ours <packages...>', "packages of the app's own code (default: all that are no known library)", [])
+    .option('--json', 'print JSON, of the form that /api/v1/symbolicated-schema.json of a server describes')
+    .action(async (path, options) => (await import('./symbolicate.ts')).symbolicateFile(path, options)),
+
+  new Command('symbols')
+    .description('Say what a symbol file is, its ids, and what it covers.')
+    .argument('<file>', 'a symbol file')
+    .option('--json', 'print JSON')
+    .action(async (path, options) => (await import('./symbols.ts')).describeSymbols(path, options)),
+
+  new Command('demangle')
+    .description('Read mangled names on standard input, one a line, and write them as their source has them.')
+    .action(async () => (await import('./demangle.ts')).demangleLines()),
+
+  onServer(new Command('upload'), 'upload')
+    .description('Upload the symbol files of a build, and wait until they are indexed.')
+    .argument('<paths...>', 'symbol files, or folders and zips that hold them: mapping.txt, .so, .debug, dSYM, .map, .pdb, .dll')
+    .option('--version <version>', 'version name of the build, such as 4.3.1; files that carry an id need none')
+    .option('--build <build>', 'build number of the build, such as 431')
+    .option('--dry-run', 'say what would be sent and which ids are in it, and send nothing')
+    .action(async (paths, options) => (await import('./upload.ts')).upload(paths, options)),
+
+  changing(new Command('record-rollout'))
+    .description('Record that a version was given to a share of people, halted or resumed.')
+    .requiredOption('--version <version>', 'version name, such as 4.3.1')
+    .addOption(new Option('--halt', 'it goes to no more people').conflicts('resume'))
+    .option('--resume', 'it goes on after a halt')
+    .option('--commit <id>', 'what the build was made of')
+    .action(async (options) => (await import('./record.ts')).recordRollout(options)),
+
+  changing(new Command('record-flag'))
+    .description('Record that a feature flag was changed.')
+    .requiredOption('--flag <name>', 'name of the flag')
+    .option('--variant <variant>', 'the variant that people get', 'on')
+    .action(async (options) => (await import('./record.ts')).recordFlag(options)),
+
+  onServer(new Command('check-rollout'), 'read')
+    .description(
+      'Say whether a version may go to more people, by the conditions of its app. Exit code 0: yes, 1: no, 3: too early, 4: it could not be asked.',
+    )
+    .requiredOption('--version <version>', 'version name, such as 4.3.1')
+    .option('--json', 'print the answer as JSON')
+    .action(async (options) => (await import('./check-rollout.ts')).checkRollout(options)),
+];
+
+const percentOf = (text: string): number => {
+  const percent = Number(text.replace(/\s*%$/, ''));
+  if (!(percent >= 0 && percent <= 100)) throw new InvalidArgumentError('It is a number from 0 to 100.');
+  return percent;
+};
+
+/** The options of commands that change something on a server. */
+function changing(command: Command): Command {
+  return onServer(command, 'change')
+    .option('--percent <percent>', 'share of people who may have it from now on', percentOf)
+    .option('--at <time>', 'when it was done, as 2026-11-28T08:00:00Z; now, if left out')
+    .option('--note <text>', 'what to remember of it');
+}

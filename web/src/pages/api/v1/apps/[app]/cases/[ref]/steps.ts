@@ -1,9 +1,0 @@
-import { loadCommonSteps } from '@rough-ember/server/desk/case-evidence';
-import type { APIRoute } from 'astro';
-import { json, requireAppRight, requireScope } from '../../../../../../../server-side';
-
-export const GET: APIRoute = async (context) => {
-  const { app } = await requireAppRight(context);
-  const query = { app, ref: context.params.ref ?? '', scope: requireScope(context), now: new Date() };
-  return json(await loadCommonSteps(context.locals.services, query));
-};
