@@ -17,6 +17,7 @@ export const errorList = {
   'invitation-gone': { status: 410, remedy: 'Ask an owner for a new invitation.' },
   'last-owner': { status: 409, remedy: 'Make somebody else owner first.' },
   'not-allowed': { status: 403, remedy: 'Ask an owner of this server for the right.' },
+  'other-app': { status: 403, remedy: 'Name the app that the token belongs to, or make a token of the other one on its Intake page.' },
   'wrong-origin': { status: 403, remedy: 'Send the request from a page of this server.' },
   'not-found': { status: 404, remedy: 'Check the address.' },
   'wrong-method': { status: 405, remedy: 'Use the method that the documentation names for this address.' },
@@ -58,7 +59,12 @@ export class ApiError extends Error {
     return errorList[this.code].status;
   }
 
+  /** What to do about it. */
+  get remedy(): string {
+    return errorList[this.code].remedy;
+  }
+
   toJSON(): object {
-    return { error: { code: this.code, message: this.message, remedy: errorList[this.code].remedy }, ...this.detail };
+    return { error: { code: this.code, message: this.message, remedy: this.remedy }, ...this.detail };
   }
 }

@@ -1,8 +1,7 @@
-import { createRequire } from 'node:module';
-import { pathToFileURL } from 'node:url';
 import { listApps } from '@rough-ember/store/apps';
 import { addressOf, type Database, openDatabase } from '@rough-ember/store/database';
 import { Piscina } from 'piscina';
+import { threadEntry } from './thread-entry.ts';
 
 /** Questions that a thread answers from what it keeps in memory; each takes the index of the app first. */
 export type Questions<Index> = Readonly<Record<string, (index: Index, ...rest: never[]) => unknown>>;
@@ -22,13 +21,12 @@ export interface IndexThread<All> {
  * that several processes may each have one.
  */
 export function startIndexThread<All>(
-  entry: URL,
+  entry: Parameters<typeof threadEntry>[0],
   database: Database,
   { beforeClose }: { beforeClose?: keyof All & string } = {},
 ): IndexThread<All> {
   const pool = new Piscina({
-    filename: entry.href,
-    execArgv: ['--import', pathToFileURL(createRequire(import.meta.url).resolve('tsx')).href],
+    filename: threadEntry(entry).href,
     minThreads: 1,
     maxThreads: 1,
     // What a question waits for is the database; the others go on meanwhile.

@@ -1,6 +1,7 @@
 import type { Database } from '@rough-ember/store/database';
 import type { Logger } from 'pino';
 import type { Changes } from './changes.ts';
+import type { Downloads } from './downloads/downloads.ts';
 import type { DatabaseHealth } from './health/database-health.ts';
 import type { LargeBodies } from './http/large-bodies.ts';
 import type { RevisionWatcher } from './http/revision-watcher.ts';
@@ -24,6 +25,7 @@ export interface Services {
   readonly jobs: JobRunner;
   readonly pressure: Pressure;
   readonly largeBodies: LargeBodies;
+  readonly downloads: Downloads;
   readonly changes: Changes;
   readonly revisions: RevisionWatcher;
   readonly log: Logger;

@@ -1,14 +1,18 @@
+import type { IncomingMessage, ServerResponse } from 'node:http';
 import { join } from 'node:path';
 import { listApps } from '@rough-ember/store/apps';
 import type { Database } from '@rough-ember/store/database';
 import { retryFailedOfOtherPrograms } from '@rough-ember/store/failed-reports';
 import { migrate } from '@rough-ember/store/migrate';
 import type { Logger } from 'pino';
+import { answerApi } from './api/router.ts';
+import { Visit } from './api/visit.ts';
 import { startChanges } from './changes.ts';
 import { startComparison } from './compare-figures.ts';
+import { openDownloads } from './downloads/downloads.ts';
 import { DatabaseHealth } from './health/database-health.ts';
 import { startHousekeeping } from './housekeeping.ts';
-import { type HttpServer, type PageHandler, startHttpServer } from './http/http-server.ts';
+import { type HttpServer, type RequestOrigin, startHttpServer } from './http/http-server.ts';
 import { LargeBodies } from './http/large-bodies.ts';
 import { RevisionWatcher } from './http/revision-watcher.ts';
 import { Pressure } from './intake/pressure.ts';
@@ -28,6 +32,22 @@ export interface RunningServer {
   stop(): Promise<void>;
 }
 
+/** What pages are given with each request, beside it. */
+export interface PageLocals {
+  /** Begins the visit of a request. */
+  visitOf(request: Request): Visit;
+  /** Answers a request to the API. */
+  answerApi(request: Request): Promise<Response>;
+}
+
+/** The pages, as Astro's build exports them. */
+export type Pages = (
+  request: IncomingMessage,
+  response: ServerResponse,
+  next: (error?: unknown) => void,
+  locals: PageLocals,
+) => void | Promise<void>;
+
 /** Starts the whole server on a database that answers: schema, worker threads, job queue and HTTP. */
 export async function startServer(
   settings: Settings,
@@ -35,8 +55,10 @@ export async function startServer(
   {
     log = startLog(settings),
     program = 'unnamed',
-    ...web
-  }: { log?: Logger; program?: string; pages?: PageHandler; assetsFolder?: string } = {},
+    pages,
+    assetsFolder,
+    downloadsFolder,
+  }: { log?: Logger; program?: string; pages?: Pages; assetsFolder?: string; downloadsFolder?: string } = {},
 ): Promise<RunningServer> {
   await migrate(database);
   const symbols = await openSymbolStore(join(settings.dataFolder, 'symbols'));
@@ -63,6 +85,7 @@ export async function startServer(
     jobs,
     pressure,
     largeBodies,
+    downloads: openDownloads(downloadsFolder),
     changes,
     revisions,
     log,
@@ -70,7 +93,14 @@ export async function startServer(
   };
   let http: HttpServer;
   try {
-    http = await startHttpServer(services, web);
+    const localsOf = (origin: RequestOrigin): PageLocals => {
+      const visitOf = (request: Request) => new Visit(services, request, origin);
+      return { visitOf, answerApi: (request) => answerApi(visitOf(request), request) };
+    };
+    http = await startHttpServer(services, {
+      ...(pages && { pages: (request, response, next, origin) => pages(request, response, next, localsOf(origin)) }),
+      ...(assetsFolder !== undefined && { assetsFolder }),
+    });
   } catch (error) {
     comparison.stop();
     await house.stop();

@@ -21,6 +21,7 @@ import { listApps } from '@rough-ember/store/apps';
 import type { Database } from '@rough-ember/store/database';
 import { z } from 'zod';
 import { ApiError } from '../errors.ts';
+import type { WorkerPool } from '../jobs/worker-pool.ts';
 import { appsSchema, idsOfApps, slugsOfApps } from './reach.ts';
 import { hashSecret, makePassword, makeSecret } from './secrets.ts';
 import { startSignIn } from './sign-in.ts';
@@ -87,6 +88,12 @@ export const invitationOf = (database: Database, token: string): Promise<Invitat
 
 /** Why a password would be guessed, or null; `words` are those that whoever knows the person would try. */
 export type PasswordJudge = (password: string, words: readonly string[]) => Promise<string | null>;
+
+/** Judges passwords on a worker thread. */
+export const judgedBy =
+  (workers: WorkerPool): PasswordJudge =>
+  (password, words) =>
+    workers.run('passwordProblem', password, words);
 
 async function requireGoodPassword(judge: PasswordJudge, password: string, words: readonly string[]): Promise<void> {
   const problem = await judge(password, words);

@@ -35,3 +35,6 @@ export function idsOfApps(slugs: readonly string[] | null, apps: readonly App[])
 /** The short names of apps by their rows; null stands for all. */
 export const slugsOfApps = (ids: readonly number[] | null, apps: readonly App[]): string[] | null =>
   ids === null ? null : apps.filter(({ id }) => ids.includes(id)).map(({ slug }) => slug);
+
+/** What everybody who sees an app may know of it. */
+export const appView = ({ slug, name, prefix }: App): Pick<App, 'slug' | 'name' | 'prefix'> => ({ slug, name, prefix });

@@ -30,7 +30,7 @@ export async function findToken(database: Database, header: string | null | unde
 export async function requireOwnApp(database: Database, token: Token, { app, slug }: { app: App | null; slug: string }): Promise<void> {
   if (app && token.appId === app.id) return;
   const own = await findAppById(database, token.appId);
-  throw new ApiError('not-allowed', `The token "${token.name}" belongs to the app "${own?.slug}", not to "${slug}".`);
+  throw new ApiError('other-app', `The token "${token.name}" belongs to the app "${own?.slug}", not to "${slug}".`);
 }
 
 /** Whether the token of a header is still in use. */

@@ -1,12 +1,10 @@
 import { z } from 'zod';
 import { errorList } from '../errors.ts';
-import { type Operation, operations } from './operations.ts';
-
-const rightWords: Readonly<Record<Operation['right'], string>> = {
-  read: 'Takes a token that may read, or a sign-in.',
-  change: 'Takes a token that may change, or the sign-in of a developer.',
-  owner: 'Takes the sign-in of an owner.',
-};
+import { type RawDescription, rawRights } from '../http/raw-route.ts';
+import { rawRoutes } from '../http/raw-routes.ts';
+import { type Operation, rights } from '../operation/operation.ts';
+import answers from './answers.json' with { type: 'json' };
+import { operations } from './registry.ts';
 
 const schemaOf = (schema: z.ZodType) => {
   const { $schema: _dialect, ...rest } = z.toJSONSchema(schema, { io: 'input', unrepresentable: 'any' });
@@ -29,40 +27,99 @@ const errorSchema = {
   },
 };
 
-/** The read/write API as an OpenAPI 3.1 document, made from the schemas that check the requests. */
+/** One operation, wherever it is declared. */
+interface Described {
+  /** Method and whole path. */
+  readonly key: string;
+  readonly does: string;
+  readonly rightWords: string;
+  readonly scheme: 'token' | 'intakeKey' | 'signIn' | null;
+  readonly parameters?: z.ZodType | undefined;
+  readonly request?: { readonly types: readonly string[]; readonly schema: object } | undefined;
+  readonly answer: { readonly status: number; readonly type: string; readonly schema: object | undefined };
+}
+
+const answerSchemas: Readonly<Record<string, object>> = answers.properties;
+
+function ofOperation({ key, does, right, parameters, body, status = 200, produces }: Operation): Described {
+  const { role, tokens, words } = rights[right];
+  return {
+    key: key.replace(' ', ' /api/v1'),
+    does,
+    rightWords: words,
+    scheme: role === null ? null : tokens === 'none' ? 'signIn' : 'token',
+    parameters,
+    request: body && { types: ['application/json'], schema: schemaOf(body) },
+    answer: { status, type: produces ?? 'application/json', schema: produces ? undefined : answerSchemas[key] },
+  };
+}
+
+const ofRawRoute = (key: string, { does, takes, parameters, consumes, produces, body, status }: RawDescription): Described => ({
+  key,
+  does,
+  rightWords: rawRights[takes],
+  scheme: takes === 'nothing' ? null : takes === 'key' ? 'intakeKey' : 'token',
+  parameters,
+  request: consumes && { types: consumes, schema: body?.() ?? {} },
+  answer: { status, type: produces ?? 'application/json', schema: answerSchemas[key] },
+});
+
+const documents: readonly Described[] = [
+  ['GET /api/v1/openapi.json', 'This document.'] as const,
+  ['GET /api/v1/symbolicated-schema.json', 'JSON Schema of what "ember symbolicate --json" prints.'] as const,
+].map(([key, does]) => ({
+  key,
+  does,
+  rightWords: rawRights.nothing,
+  scheme: null,
+  answer: { status: 200, type: 'application/json', schema: { type: 'object' } },
+}));
+
+/** Everything that is answered over HTTP beside the pages. */
+export const describeAll = (): readonly Described[] => [
+  ...(operations as readonly unknown[] as readonly Operation[]).map(ofOperation),
+  ...rawRoutes.flatMap(({ key, told }) => (told ? [ofRawRoute(key, told)] : [])),
+  ...documents,
+];
+
+/** The whole HTTP interface as an OpenAPI 3.1 document, made from what checks the requests and from the types of the answers. */
 export function openApiDocument(publicUrl: string): object {
   const paths: Record<string, Record<string, object>> = {};
-  for (const operation of operations) {
-    const path = `/apps/{app}${operation.path}`;
-    const of = paths[path] ?? {};
-    paths[path] = { ...of, [operation.method]: describe(operation) };
+  for (const one of describeAll()) {
+    const [method, path] = one.key.split(' ') as [string, string];
+    paths[path] = { ...paths[path], [method.toLowerCase()]: describe(one) };
   }
   return {
     openapi: '3.1.0',
     info: {
       title: 'Rough Ember',
       version: '1',
-      description: 'Cases, reports, people and views of an app. Times are ISO 8601 in UTC; every error says what to do.',
+      description: 'Intake, cases, reports, people and views of apps. Times are ISO 8601 in UTC; every error says what to do.',
     },
-    servers: [{ url: `${publicUrl}/api/v1` }],
-    security: [{ token: [] }],
+    servers: [{ url: publicUrl }],
     paths,
     components: {
-      securitySchemes: { token: { type: 'http', scheme: 'bearer', description: 'An API token, made on the Intake page.' } },
-      schemas: { Error: errorSchema },
+      securitySchemes: {
+        token: { type: 'http', scheme: 'bearer', description: 'An API token, made on the Intake page.' },
+        intakeKey: { type: 'http', scheme: 'bearer', description: 'An intake key, as the Intake page shows it.' },
+        signIn: { type: 'apiKey', in: 'cookie', name: 'ember_sign_in', description: 'What POST /api/v1/sign-in gives.' },
+      },
+      schemas: { Error: errorSchema, ...answers.definitions },
     },
   };
 }
 
-function describe({ method, path, does, right, parameters, body, status = 200 }: Operation): object {
-  const inPath = ['app', ...[...path.matchAll(/\{(\w+)\}/g)].map((match) => match[1] as string)];
+function describe({ key, does, rightWords, scheme, parameters, request, answer }: Described): object {
+  const [method, path] = key.split(' ') as [string, string];
   const query = parameters ? (schemaOf(parameters) as { properties: Record<string, object>; required?: string[] }) : null;
   return {
-    operationId: `${method}${path.replace(/[^a-z]+([a-z]?)/gi, (_, letter: string) => letter.toUpperCase())}`,
+    operationId:
+      method.toLowerCase() + path.replace(/^\/api\/v1/, '').replace(/[^a-z]+([a-z]?)/gi, (_, letter: string) => letter.toUpperCase()),
     summary: does,
-    description: rightWords[right],
+    description: rightWords,
+    security: scheme === null ? [] : scheme === 'token' ? [{ token: [] }, { signIn: [] }] : [{ [scheme]: [] }],
     parameters: [
-      ...inPath.map((name) => ({ name, in: 'path', required: true, schema: { type: 'string' } })),
+      ...[...path.matchAll(/\{(\w+)\}/g)].map(([, name]) => ({ name, in: 'path', required: true, schema: { type: 'string' } })),
       ...Object.entries(query?.properties ?? {}).map(([name, schema]) => ({
         name,
         in: 'query',
@@ -70,9 +127,16 @@ function describe({ method, path, does, right, parameters, body, status = 200 }:
         schema,
       })),
     ],
-    ...(body ? { requestBody: { required: true, content: { 'application/json': { schema: schemaOf(body) } } } } : {}),
+    ...(request && {
+      requestBody: { required: true, content: Object.fromEntries(request.types.map((type) => [type, { schema: request.schema }])) },
+    }),
     responses: {
-      [status]: { description: 'Done.', content: { 'application/json': { schema: {} } } },
+      [answer.status]: {
+        description: 'Done.',
+        ...(answer.schema || answer.type !== 'application/json'
+          ? { content: { [answer.type]: answer.schema ? { schema: answer.schema } : {} } }
+          : {}),
+      },
       default: { description: 'Refused.', content: { 'application/json': { schema: { $ref: '#/components/schemas/Error' } } } },
     },
   };

@@ -13,7 +13,9 @@ import { findCaseId } from '@rough-ember/store/cases';
 import { listFilterable } from '@rough-ember/store/filterable-attributes';
 import { countReportsInWork } from '@rough-ember/store/jobs';
 import { findReport, findReportPlace, loadReportDetail, type ReportDetail } from '@rough-ember/store/reports';
+import { z } from 'zod';
 import { reaches } from '../accounts/reach.ts';
+import { ApiError } from '../errors.ts';
 import {
   type CaseItem,
   type DeskServices,
@@ -174,21 +176,31 @@ async function loadInScope(services: DeskServices, query: CaseFileQuery, caseId:
   };
 }
 
+/** As `loadCaseFile`; a case that is not there is an error. */
+export async function requireCaseFile(services: DeskServices, query: CaseFileQuery): Promise<CaseFile> {
+  const file = await loadCaseFile(services, query);
+  if (!file) throw new ApiError('not-found', `There is no case ${query.ref.slice(0, 30)} in ${query.app.name}.`);
+  return file;
+}
+
+const reportIdSchema = z.uuid();
+
 /** Where a report is to be looked at: its case, and its place there over all time; null when it is in no case yet. */
 export async function placeOfReport(
   { database, reports }: DeskServices,
   { app, reportId, now }: { app: App; reportId: string; now: Date },
 ): Promise<{ ref: string; position: number } | null> {
-  const found = await findReportPlace(database, app.id, reportId);
+  const found = reportIdSchema.safeParse(reportId).success ? await findReportPlace(database, app.id, reportId) : null;
   if (!found) return null;
   const position = await reports.ask('positionOf', app.id, found.caseId, wholeScope, now.getTime(), found.row);
   return { ref: `${app.prefix}-${found.number}`, position: position ?? 0 };
 }
 
-/** One report alone, in readable form. */
-export async function loadReportView({ database }: Pick<DeskServices, 'database'>, app: App, reportId: string): Promise<ReportView | null> {
-  const detail = await findReport(database, app.id, reportId);
-  return detail && toReportView(detail, await listAttachments(database, app.id, detail.reportId));
+/** One report alone, in readable form; one that is not there is an error. */
+export async function requireReportView({ database }: Pick<DeskServices, 'database'>, app: App, reportId: string): Promise<ReportView> {
+  const detail = reportIdSchema.safeParse(reportId).success ? await findReport(database, app.id, reportId) : null;
+  if (!detail) throw new ApiError('not-found', `There is no report ${reportId.slice(0, 40)} in ${app.name}.`);
+  return toReportView(detail, await listAttachments(database, app.id, detail.reportId));
 }
 
 function toReportView({ report, readable, explanation, ...summary }: ReportDetail, attachments: readonly AttachmentSummary[]): ReportView {

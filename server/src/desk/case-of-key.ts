@@ -1,6 +1,9 @@
 import type { App } from '@rough-ember/store/apps';
 import { findCaseByGroupingKey } from '@rough-ember/store/cases';
 import type { Database } from '@rough-ember/store/database';
+import { z } from 'zod';
+
+export const caseOfKeySchema = z.object({ keys: z.array(z.string().min(1).max(8_000)).min(1).max(8) });
 
 /** The case that reports with one of these grouping keys are placed in, as a person is told of it; null when there is none. */
 export async function findCaseOfKey(

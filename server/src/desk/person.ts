@@ -11,6 +11,7 @@ import {
   personKeys,
 } from '@rough-ember/store/people';
 import { forgetCounted } from '@rough-ember/store/session-feed';
+import { z } from 'zod';
 import type { Services } from '../services.ts';
 
 /** One thing that happened to somebody: a report, or a session that began. Times are ISO texts in UTC. */
@@ -35,6 +36,10 @@ export interface PersonFile {
 }
 
 const shownMoments = 500;
+
+export const personSchema = z.object({
+  id: z.string().trim().min(1).max(200).describe('The id that the app gives, how the person can be reached, or an installation.'),
+});
 
 /** What happened to somebody, found by the id the app gives them, by how they can be reached, or by an installation. */
 export async function loadPerson(

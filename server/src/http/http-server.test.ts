@@ -4,8 +4,8 @@ import { connect } from 'node:net';
 import { raiseRevision } from '@rough-ember/store/apps';
 import { openDatabase } from '@rough-ember/store/database';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { changeStream } from '../now/change-stream.ts';
 import { startTestServer, type TestServer } from '../testing/test-server.ts';
-import { changeStream } from './change-stream.ts';
 
 let server: TestServer;
 let stopped = false;

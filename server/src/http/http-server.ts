@@ -11,12 +11,18 @@ import { rawRoutes } from './raw-routes.ts';
 import { remoteAddress, trustedProxies } from './remote-address.ts';
 import { toApiError } from './to-api-error.ts';
 
-/** The pages and the read/write API, as Astro's build exports them; services travel in `locals`. */
+/** Where a request comes from, and its number in the log. */
+export interface RequestOrigin {
+  readonly requestId: string;
+  readonly remoteAddress: string;
+}
+
+/** Answers whatever no raw route and no built asset does: the pages and the API. */
 export type PageHandler = (
   request: IncomingMessage,
   response: ServerResponse,
   next: (error?: unknown) => void,
-  locals: { services: Services; requestId: string; remoteAddress: string },
+  origin: RequestOrigin,
 ) => void | Promise<void>;
 
 export interface HttpServer {
@@ -113,18 +119,18 @@ async function answer(
   const askPages = () => {
     if (!pages)
       return answerError(services, request, response, { error: new ApiError('not-found', 'There is nothing at this address.'), requestId });
-    const locals = { services, requestId, remoteAddress: remoteAddress(request, parts.trusted) };
+    const origin = { requestId, remoteAddress: remoteAddress(request, parts.trusted) };
     // The handler gives back what no route matches; the page that says so is a route of its own.
     const notFound = () => {
       request.url = '/404';
-      void pages(request, response, () => response.writeHead(404).end(), locals);
+      void pages(request, response, () => response.writeHead(404).end(), origin);
     };
     // A page that comes after somebody was told that it does not has nowhere to go.
     response.on('error', () => {});
     services.health
       .guard(
         Promise.race([
-          Promise.resolve(pages(request, response, notFound, locals)),
+          Promise.resolve(pages(request, response, notFound, origin)),
           new Promise<void>((resolve) => response.once('close', resolve)),
         ]),
         () => response.headersSent,

@@ -8,22 +8,24 @@ import { type IntakeEntry, type IntakeOutcome, writeIntakeLog } from '@rough-emb
 import { z } from 'zod';
 import { ApiError, errorList } from '../errors.ts';
 import { authoriseIntake } from '../intake/authorise-intake.ts';
+import { fileParametersSchema } from '../intake/read-crash-file.ts';
 import { receiveBatch, receiveFile, receiveOtlp } from '../intake/receive.ts';
 import { type IntakeSender, type ItemOutcome, limitRate, type Received } from '../intake/take.ts';
 import type { Services } from '../services.ts';
 import { LargePlace } from './large-bodies.ts';
-import { parametersOf, type RawRoute, sendJson } from './raw-route.ts';
+import { parametersOf, type RawDescription, type RawRoute, rawRoute, sendJson } from './raw-route.ts';
 import { readBody } from './read-body.ts';
 import { toApiError } from './to-api-error.ts';
 
 /** What fits as it is; a sender whose item does not fit is told what was changed of it. So further fields are no error. */
-export const itemJsonSchema = z.toJSONSchema(itemSchema, {
-  io: 'input',
-  target: 'draft-2020-12',
-  override: ({ jsonSchema }) => {
-    if (jsonSchema.additionalProperties === false) delete jsonSchema.additionalProperties;
-  },
-});
+const itemJsonSchema = (): object =>
+  z.toJSONSchema(itemSchema, {
+    io: 'input',
+    target: 'draft-2020-12',
+    override: ({ jsonSchema }) => {
+      if (jsonSchema.additionalProperties === false) delete jsonSchema.additionalProperties;
+    },
+  });
 
 /** One way in: how a request is taken, and how it is answered. */
 interface Entrance {
@@ -123,33 +125,56 @@ function allowOrigins(response: ServerResponse): void {
   response.setHeader('access-control-max-age', '86400');
 }
 
-const entrances: readonly { path: RegExp; entrance: Entrance }[] = [
-  { path: /^\/intake\/v1\/batch$/, entrance: batch },
-  { path: /^\/intake\/v1\/file$/, entrance: file },
-  { path: /^\/v1\/logs$/, entrance: otlp },
+const ndjson = ['application/x-ndjson', 'application/json'];
+
+const entrances: readonly { key: string; entrance: Entrance; told: RawDescription }[] = [
+  {
+    key: 'POST /intake/v1/batch',
+    entrance: batch,
+    told: {
+      does: 'Takes reports and sessions, one JSON object a line.',
+      takes: 'key',
+      consumes: ndjson,
+      body: itemJsonSchema,
+      status: 202,
+    },
+  },
+  {
+    key: 'POST /intake/v1/file',
+    entrance: file,
+    told: {
+      does: 'Takes a crash file as the system wrote it.',
+      takes: 'key',
+      parameters: fileParametersSchema,
+      consumes: ['application/octet-stream'],
+      status: 202,
+    },
+  },
+  {
+    key: 'POST /v1/logs',
+    entrance: otlp,
+    told: {
+      does: 'Takes log records of OTLP/HTTP 1.x; those of a crash become reports.',
+      takes: 'key',
+      consumes: ['application/json', 'application/x-protobuf'],
+      status: 200,
+    },
+  },
 ];
 
 export const intakeRoutes: readonly RawRoute[] = [
-  ...entrances.flatMap(({ path, entrance }): RawRoute[] => [
-    {
-      method: 'POST',
-      path,
-      handle: (services, request, response) => services.pressure.during(() => receive(services, request, response, entrance)),
-    },
-    {
-      method: 'OPTIONS',
-      path,
-      handle: async (_services, _request, response) => {
-        allowOrigins(response);
-        response.writeHead(204).end();
-      },
-    },
+  ...entrances.flatMap(({ key, entrance, told }): RawRoute[] => [
+    rawRoute(key, told, (services, request, response) => services.pressure.during(() => receive(services, request, response, entrance))),
+    rawRoute(key.replace('POST', 'OPTIONS'), null, async (_services, _request, response) => {
+      allowOrigins(response);
+      response.writeHead(204).end();
+    }),
   ]),
-  {
-    method: 'GET',
-    path: /^\/intake\/v1\/schema\.json$/,
-    handle: async (_services, _request, response) => sendJson(response, 200, itemJsonSchema),
-  },
+  rawRoute(
+    'GET /intake/v1/schema.json',
+    { does: 'JSON Schema of what may be sent in a batch.', takes: 'nothing', status: 200 },
+    async (_services, _request, response) => sendJson(response, 200, itemJsonSchema()),
+  ),
 ];
 
 const countOf = (items: readonly ItemOutcome[]): number => items.reduce((sum, item) => sum + (item.stands ?? 1), 0);

@@ -4,20 +4,33 @@ import { readScrubRules } from '@rough-ember/store/apps';
 import { authoriseUpload } from '../accounts/authorise-upload.ts';
 import { ApiError } from '../errors.ts';
 import { readiness } from '../health/readiness.ts';
+import { fileParametersSchema } from '../intake/read-crash-file.ts';
 import { receiveFile } from '../intake/receive.ts';
 import type { Services } from '../services.ts';
+import { downloadRoutes } from './download-routes.ts';
 import { IntakeLogger, intakeRoutes } from './intake-routes.ts';
 import { LargePlace } from './large-bodies.ts';
-import { parametersOf, type RawRoute, sendJson } from './raw-route.ts';
+import { parametersOf, type RawRoute, rawRoute, sendJson } from './raw-route.ts';
 import { readBody } from './read-body.ts';
 import { symbolUploadRoutes } from './symbol-upload-routes.ts';
 
 export const rawRoutes: readonly RawRoute[] = [
   ...intakeRoutes,
-  { method: 'GET', path: /^\/healthz$/, handle: lives },
-  { method: 'GET', path: /^\/readyz$/, handle: isReady },
+  rawRoute('GET /healthz', { does: 'Whether the process lives and serves.', takes: 'nothing', status: 200 }, lives),
+  rawRoute('GET /readyz', { does: 'Whether it can take and answer; 503 when it cannot.', takes: 'nothing', status: 200 }, isReady),
   ...symbolUploadRoutes,
-  { method: 'POST', path: /^\/api\/v1\/apps\/([\w-]{1,60})\/import$/, handle: importCrashFile },
+  ...downloadRoutes,
+  rawRoute(
+    'POST /api/v1/apps/{app}/import',
+    {
+      does: 'Takes a crash file that somebody hands over, as the system wrote it.',
+      takes: 'upload',
+      parameters: fileParametersSchema,
+      consumes: ['application/octet-stream'],
+      status: 202,
+    },
+    importCrashFile,
+  ),
 ];
 
 /** Takes a crash file that a developer hands over in a page, or a script with a token. */

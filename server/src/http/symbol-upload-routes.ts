@@ -8,21 +8,50 @@ import { Server } from '@tus/server';
 import { authoriseUpload } from '../accounts/authorise-upload.ts';
 import { ApiError } from '../errors.ts';
 import type { Services } from '../services.ts';
-import { receiveSymbolFile } from '../symbols/receive-symbol-file.ts';
+import { receiveSymbolFile, symbolParametersSchema } from '../symbols/receive-symbol-file.ts';
 import { IntakeLogger } from './intake-routes.ts';
-import { parametersOf, type RawRoute, sendJson } from './raw-route.ts';
+import { parametersOf, type RawRoute, rawRoute, sendJson } from './raw-route.ts';
 import { decodedBody, limitedChunks } from './read-body.ts';
 import { toApiError } from './to-api-error.ts';
 
 /** Symbol files come in one request, or in parts that can be taken up again (tus 1.0.0, <https://tus.io/protocols/resumable-upload>). */
 export const symbolUploadRoutes: readonly RawRoute[] = [
-  { method: 'POST', path: /^\/api\/v1\/apps\/([\w-]{1,60})\/symbol-files$/, handle: uploadSymbolFile },
-  { method: 'POST', path: /^\/api\/v1\/apps\/([\w-]{1,60})\/symbol-uploads$/, handle: beginUpload },
-  ...['HEAD', 'PATCH', 'DELETE'].map((method) => ({
-    method,
-    path: /^\/api\/v1\/apps\/([\w-]{1,60})\/symbol-uploads\/([0-9a-f]{32})$/,
-    handle: continueUpload,
-  })),
+  rawRoute(
+    'POST /api/v1/apps/{app}/symbol-files',
+    {
+      does: 'Takes a symbol file in one request; 200 when it was there already.',
+      takes: 'upload',
+      parameters: symbolParametersSchema,
+      consumes: ['application/octet-stream'],
+      status: 202,
+    },
+    uploadSymbolFile,
+  ),
+  rawRoute(
+    'POST /api/v1/apps/{app}/symbol-uploads',
+    { does: 'Begins an upload in parts (tus 1.0.0); the header "location" names it.', takes: 'upload', status: 201 },
+    beginUpload,
+  ),
+  rawRoute(
+    'HEAD /api/v1/apps/{app}/symbol-uploads/{upload}',
+    { does: 'How many bytes of an upload have come.', takes: 'upload', status: 200 },
+    continueUpload,
+  ),
+  rawRoute(
+    'PATCH /api/v1/apps/{app}/symbol-uploads/{upload}',
+    {
+      does: 'Takes the next part of an upload; the last one is answered as a whole upload is.',
+      takes: 'upload',
+      consumes: ['application/offset+octet-stream'],
+      status: 202,
+    },
+    continueUpload,
+  ),
+  rawRoute(
+    'DELETE /api/v1/apps/{app}/symbol-uploads/{upload}',
+    { does: 'Gives an upload up.', takes: 'upload', status: 204 },
+    continueUpload,
+  ),
 ];
 
 /** What both ways of uploading have to know: for which app, by whom, and who asked. */

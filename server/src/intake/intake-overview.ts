@@ -22,6 +22,7 @@ import type { Services } from '../services.ts';
 import { type IntakeState, judgeIntake } from './intake-state.ts';
 
 const credentialName = z.string().trim().min(1, { error: 'give it a name' }).max(100);
+export const newKeySchema = z.object({ name: credentialName });
 export const keyChangeSchema = z.object({ name: credentialName, rules: keyRulesSchema });
 export const newTokenSchema = z.object({ name: credentialName, scope: z.enum(tokenScopes).default('upload') });
 /** Which part of the log is asked for. */
@@ -30,6 +31,8 @@ export const intakeQuerySchema = z.object({
   before: z.coerce.number().int().min(1).optional(),
 });
 export type IntakeQuery = z.infer<typeof intakeQuerySchema>;
+
+export type { IntakeHour };
 
 export interface IntakeKeyView {
   readonly id: number;

@@ -1,8 +1,7 @@
-import { createRequire } from 'node:module';
 import { availableParallelism } from 'node:os';
-import { pathToFileURL } from 'node:url';
 import { addressOf, type Database } from '@rough-ember/store/database';
 import { Piscina } from 'piscina';
+import { threadEntry } from '../thread-entry.ts';
 import type { Tasks } from './tasks.ts';
 
 /** Runs tasks on worker threads, so that nothing heavy holds up a request. */
@@ -13,9 +12,7 @@ export interface WorkerPool {
 
 export function startWorkerPool(database: Database, { threads = availableParallelism() }: { threads?: number } = {}): WorkerPool {
   const pool = new Piscina({
-    filename: new URL('./worker.ts', import.meta.url).href,
-    // The worker is TypeScript, like everything else; tsx compiles it as the thread loads it.
-    execArgv: ['--import', pathToFileURL(createRequire(import.meta.url).resolve('tsx')).href],
+    filename: threadEntry('worker').href,
     minThreads: 1,
     maxThreads: threads,
     idleTimeout: 60_000,

@@ -1,3 +1,7 @@
+import { reaches } from '../accounts/reach.ts';
+import { signedInAccount } from '../accounts/sign-in.ts';
+import { isTokenInUse } from '../accounts/tokens.ts';
+import type { Connection } from '../operation/operation.ts';
 import type { Services } from '../services.ts';
 
 const signOfLifeMs = 5_000;
@@ -40,4 +44,11 @@ export async function changeStream(services: Services, appId: number, isStillAll
     cancel: stop,
   });
   return new Response(body, { headers: { 'content-type': 'text/event-stream', 'cache-control': 'no-store' } });
+}
+
+/** Whether whoever opened a stream may still look: a sign-in that ended, or a token that was revoked, may not. */
+export async function mayStillLook({ database }: Pick<Services, 'database'>, connection: Connection, appId: number): Promise<boolean> {
+  if (connection.signInToken === undefined) return isTokenInUse(database, connection.authorization);
+  const account = await signedInAccount(database, connection.signInToken);
+  return account !== null && reaches(account, appId);
 }

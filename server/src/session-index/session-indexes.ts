@@ -6,4 +6,4 @@ import type { SessionQuestions } from './session-worker.ts';
 export type SessionIndexes = IndexThread<SessionQuestions>;
 
 export const startSessionIndexes = (database: Database): SessionIndexes =>
-  startIndexThread<SessionQuestions>(new URL('./session-worker.ts', import.meta.url), database, { beforeClose: 'keepAll' });
+  startIndexThread<SessionQuestions>('session-worker', database, { beforeClose: 'keepAll' });

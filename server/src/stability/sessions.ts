@@ -47,6 +47,7 @@ export interface SessionList {
   readonly now: string;
 }
 
+export type { SessionEnd };
 export const sessionsSchema = z.object({ end: z.enum(sessionEnds).default('any') });
 
 const shown = 100;

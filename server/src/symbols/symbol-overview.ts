@@ -9,6 +9,8 @@ import { buildTiedKinds } from '@rough-ember/store/replaced-symbol-files';
 import { listSymbolDemand, listSymbolFiles, listSymbolParts, type SymbolFile, type SymbolPart } from '@rough-ember/store/symbol-files';
 
 /** A symbol file as pages and the command line see it. */
+export type { SymbolPart };
+
 export interface SymbolFileView {
   readonly id: number;
   readonly fileName: string;

@@ -210,7 +210,7 @@ describe('an uploaded file', () => {
     ['no token', { authorization: '' }, '/api/v1/apps/guide', 401, 'token-missing'],
     ['an unknown token', { authorization: 'Bearer upload_x' }, '/api/v1/apps/guide', 401, 'token-unknown'],
     ['an intake key', 'intake', '/api/v1/apps/guide', 401, 'token-unknown'],
-    ['an app that is not there', 'upload', '/api/v1/apps/nowhere', 403, 'not-allowed'],
+    ['an app that is not there', 'upload', '/api/v1/apps/nowhere', 403, 'other-app'],
   ])('with %s is refused', async (_, headers, app, status, code) => {
     const authorization = { intake: `Bearer ${server.intakeKey}`, upload: `Bearer ${server.uploadToken}` };
     const answer = await fetch(`${server.address}${app}/symbol-files?version=1&build=1`, {
