@@ -6,6 +6,7 @@ import { type DemoTarget, sendDemoSymbols } from '@rough-ember/demo/send-demo';
 import { addNote, runCaseActions } from '@rough-ember/server/desk/case-actions';
 import { makeFilterable } from '@rough-ember/server/desk/fields';
 import type { Services } from '@rough-ember/server/services';
+import { threadEntry } from '@rough-ember/server/thread-entry';
 import { changeDeskSettings, changeFirstLook, findApp, readDeskSettings } from '@rough-ember/store/apps';
 import { countAllJobs, countJobs } from '@rough-ember/store/jobs';
 import { addFlagChange, addRolloutStep } from '@rough-ember/store/rollouts';
@@ -61,9 +62,7 @@ export type DemoSender = (shipment: DemoShipment, onSent: (sessions: number) => 
 
 /** Starts that thread, lets it be used for one part after the other, and ends it. */
 export async function withDemoSender(use: (sender: DemoSender) => Promise<void>): Promise<void> {
-  // The first file of a thread is read before any loader of TypeScript is there.
-  const [loader, entry] = [import.meta.resolve('tsx/esm/api'), import.meta.resolve('./demo-sender.ts')].map((one) => JSON.stringify(one));
-  const thread = new Worker(`import(${loader}).then(({ register }) => (register(), import(${entry})))`, { eval: true });
+  const thread = new Worker(threadEntry('demo-sender'));
   try {
     await use(
       (shipment, onSent) =>

@@ -98,7 +98,7 @@ export async function startMariadb({
     while (!(await prepare(socket, password))) {
       if (exited || Date.now() > deadline)
         throw new StartProblem(`MariaDB did not start; its log ${logFile} ends with: ${lastLine(logFile)}`);
-      await pause(150);
+      await pause(40);
     }
     return child.pid as number;
   }

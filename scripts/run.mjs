@@ -3,6 +3,7 @@
 import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { basename } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
@@ -28,8 +29,14 @@ if (!existsSync(stamp) || readFileSync(stamp, 'utf8') !== lock) {
   writeFileSync(stamp, lock);
 }
 
-const { register } = await import('tsx/esm/api');
-register();
-const { main } = await import(`./${process.argv[2]}.ts`);
+const { buildProgram, commands } = await import('./build/program.mjs');
+const command = process.argv[2];
+// What people run comes from the build; what developers run beside it is compiled as it is loaded.
+const program = await buildProgram();
+const isBuilt = commands.includes(command);
+if (!isBuilt) (await import('tsx/esm/api')).register();
+const { main } = await import(isBuilt ? `${program}/${command}.mjs` : `./${command}.ts`);
+const { buildPages } = await import('./build/pages.mjs');
+const { buildPackages } = await import('./build/packages.mjs');
 // Whatever still waits for something at this point must not keep a stopped server alive.
-process.exit(await main(process.argv.slice(3)));
+process.exit(await main(process.argv.slice(3), { program: basename(program), buildPages, buildPackages }));

@@ -2,7 +2,7 @@ import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { buildWeb } from './build-web.ts';
+import { buildPages } from './build/pages.mjs';
 import { chromium, curl, java, mariadb, requireProgram, StartProblem } from './debian.ts';
 
 interface Check {
@@ -29,7 +29,7 @@ export async function main(filters: readonly string[]): Promise<number> {
     requireProgram(java);
     requireProgram(curl);
     const failedChecks = filters.length > 0 ? 0 : checks.filter((check) => !passes(check)).length;
-    buildWeb();
+    await buildPages();
     const tests = runTests(filters);
     const passedChecks = filters.length > 0 ? 0 : checks.length - failedChecks;
     console.log(`${passedChecks + tests.passed} passed, ${failedChecks + tests.failed} failed`);

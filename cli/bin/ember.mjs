@@ -1,5 +1,5 @@
 #!/usr/bin/env node
-import { register } from 'tsx/esm/api';
+// The command line from this checkout: built anew when its sources changed, and then run as the installed package is.
+import { buildCommandLine } from '../../scripts/build/command-line.mjs';
 
-register();
-await import('../src/main.ts');
+await import(`${await buildCommandLine()}/ember.mjs`);

@@ -1,5 +1,6 @@
 import type { ReportInput } from '@rough-ember/core/report/report';
 import { type DemoApp, type DemoDevice, type DemoRelease, type DemoStep, demoReports } from './demo-app.ts';
+import { demoFolder } from './demo-folder.ts';
 import { guideFirstLook } from './first-look.ts';
 import { type GuideBuild, guideBuilds } from './guide-builds.ts';
 
@@ -21,7 +22,7 @@ const applePhones: readonly DemoDevice[] = [
 /** The build whose mapping is left out on purpose, ready to be dropped by a newcomer. */
 export const buildWithoutMapping = guideBuilds.at(-1) as GuideBuild;
 
-const guideFolder = new URL('../larkfield-guide/builds/', import.meta.url);
+const guideFolder = new URL('larkfield-guide/builds/', demoFolder);
 export const mappingFile = (version: string): URL => new URL(`${version}/mapping.txt`, guideFolder);
 
 /** When each build of the guide reached people, in days before now, and how much of its use it takes at its height. */
@@ -92,7 +93,7 @@ export const larkfieldGuide: DemoApp = {
   seed: 4310,
 };
 
-const folderOf = (app: string, version: string): URL => new URL(`../${app}/builds/${version}/`, import.meta.url);
+const folderOf = (app: string, version: string): URL => new URL(`${app}/builds/${version}/`, demoFolder);
 
 function crashFiles(folder: URL, screens: readonly string[], ending: string): Record<string, URL> {
   return Object.fromEntries(screens.map((screen) => [screen, new URL(`crashes/${screen}.${ending}`, folder)]));

@@ -1,19 +1,22 @@
-import { listAppsInReach } from '@rough-ember/server/accounts/reach';
-import type { App as ShippedApp } from '@rough-ember/store/apps';
-import type { APIContext } from 'astro';
-import { requireAccount } from './server-side';
+import type { AstroGlobal } from 'astro';
 import type { Frame } from './shell/frame';
 
-/** What the frame around every page shows. */
-export async function loadFrame(context: Pick<APIContext, 'locals' | 'params' | 'request' | 'url'>, app: ShippedApp): Promise<Frame> {
-  const account = requireAccount(context);
-  const { name, email, role } = account;
-  const { services } = context.locals;
-  const apps = await listAppsInReach(services.database, account);
+/** What the frame around every page of an app shows. */
+export async function loadFrame({ locals: { visit }, params }: Pick<AstroGlobal, 'locals' | 'params'>): Promise<Frame> {
+  const { slug, name, prefix } = await visit.ask('GET /apps/{app}', { app: params.app ?? '' });
+  const { name: ownName, email, role } = visit.account ?? visit.refuse('not-signed-in', 'The request is not signed in.');
   return {
-    app: { slug: app.slug, name: app.name, prefix: app.prefix },
-    apps: apps.map((one) => ({ slug: one.slug, name: one.name, prefix: one.prefix })),
-    account: { name, email, role },
-    serverAddress: services.publicUrl,
+    app: { slug, name, prefix },
+    apps: await visit.ask('GET /apps', {}),
+    account: { name: ownName, email, role },
+    serverAddress: visit.publicUrl,
+    serverVersion: visit.serverVersion,
   };
 }
+
+/** The answer to a question, or null where what is asked for is not there. */
+export const orNull = <Answer>(asked: Promise<Answer>): Promise<Answer | null> =>
+  asked.catch((error: unknown) => {
+    if (error instanceof Error && 'code' in error && error.code === 'not-found') return null;
+    throw error;
+  });

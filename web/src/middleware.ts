@@ -1,39 +1,20 @@
 import { defineMiddleware } from 'astro:middleware';
-import { requireSameOrigin } from '@rough-ember/server/accounts/origin';
-import { signedInAccount, signInCookie } from '@rough-ember/server/accounts/sign-in';
-import { findToken } from '@rough-ember/server/accounts/tokens';
-import { ApiError } from '@rough-ember/server/errors';
-import { problemPage, problemPageHeaders } from '@rough-ember/server/http/problem-page';
-import { toApiError } from '@rough-ember/server/http/to-api-error';
 import { contentPolicy } from './content-policy';
 
-const openPaths = new Set(['/sign-in', '/api/v1/sign-in', '/join', '/404', '/api/v1/openapi.json', '/api/v1/symbolicated-schema.json']);
-/** What is behind these carries its own secret in the address. */
-const isOpen = (path: string): boolean => openPaths.has(path) || path.startsWith('/wall/') || path.startsWith('/api/v1/wall/');
+/** What is behind these is for nobody in particular, or carries its own secret in the address. */
+const isOpen = (path: string): boolean => ['/sign-in', '/join', '/404'].includes(path) || path.startsWith('/wall/');
 
-/** Signs every request in or turns it away, and lets no page run a script it did not come with. */
-export const onRequest = defineMiddleware(async (context, next) => {
-  const { locals, url, request, cookies } = context;
-  const isApi = url.pathname.startsWith('/api/');
+/** Signs every page's request in or turns it away, and lets no page run a script it did not come with. The API sees to itself. */
+export const onRequest = defineMiddleware(async ({ locals, url, request, redirect }, next) => {
+  if (url.pathname.startsWith('/api/')) return next();
+  const visit = locals.visitOf(request);
+  locals.visit = visit;
   try {
-    locals.account = await signedInAccount(locals.services.database, cookies.get(signInCookie)?.value);
-    if (!['GET', 'HEAD'].includes(request.method) && !request.headers.has('authorization')) {
-      const { headers } = request;
-      requireSameOrigin({ origin: headers.get('origin'), host: headers.get('host'), publicUrl: locals.services.publicUrl });
-    }
-    if (!locals.account && !isOpen(url.pathname)) {
-      if (!isApi) return context.redirect(`/sign-in?next=${encodeURIComponent(url.pathname + url.search)}`);
-      if (!request.headers.has('authorization')) throw new ApiError('not-signed-in', 'The request is not signed in.');
-      // What the token may do is the endpoint's to check.
-      locals.token = await findToken(locals.services.database, request.headers.get('authorization'));
-    }
-    return await withPolicy(await next());
+    await visit.admit();
+    if (!visit.account && !isOpen(url.pathname)) return redirect(`/sign-in?next=${encodeURIComponent(url.pathname + url.search)}`);
+    return visit.withCookies(await withPolicy(await next()));
   } catch (error) {
-    const known = toApiError(error);
-    if (known.code === 'internal')
-      locals.services.log.error({ err: error, requestId: locals.requestId, url: url.pathname }, 'a request failed');
-    if (isApi) return Response.json(known, { status: known.status, headers: { 'cache-control': 'no-store' } });
-    return new Response(problemPage(known), { status: known.status, headers: problemPageHeaders });
+    return visit.problemPage(error);
   }
 });
 

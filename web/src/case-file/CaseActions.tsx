@@ -57,7 +57,7 @@ export function CaseActions(props: CaseActionsProps) {
     setPending(null);
     setProblem(null);
     try {
-      const { changed } = await request<{ changed: number }>('POST', `/api/v1/apps/${appSlug}/cases/actions`, { ...target, action });
+      const { changed } = await request('POST /apps/{app}/cases/actions', { app: appSlug }, { body: { ...target, action } });
       onDone?.(changed);
     } catch (error) {
       setProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.'));

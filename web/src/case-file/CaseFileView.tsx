@@ -1,6 +1,5 @@
 import { Button, Menu, UnstyledButton } from '@mantine/core';
 import type { Scope } from '@rough-ember/core/scope/scope';
-import type { CaseWho } from '@rough-ember/server/desk/case-evidence';
 import type { CaseFile, ReportView } from '@rough-ember/server/desk/case-file';
 import type { ReactNode } from 'react';
 import { search } from '../desk/desk-address';
@@ -49,7 +48,7 @@ export function CaseFileView({ frame, file, scope, onStep, pageAddress, raw, onR
   const { item, report, position } = file;
   const mayAct = frame.account.role !== 'viewer';
   const appSlug = frame.app.slug;
-  const who = useEvidence<CaseWho>(appSlug, item.ref, 'who');
+  const who = useEvidence(appSlug, item.ref, 'who');
   const other = position + 1 < item.reports ? position + 1 : position - 1;
   const compareAddress = `/apps/${appSlug}/compare${search(scope, { case: item.ref, left: String(position), right: String(other) })}`;
   return (
@@ -157,7 +156,7 @@ export function CaseFileView({ frame, file, scope, onStep, pageAddress, raw, onR
             <MissingSymbols
               key={`${file.kind} ${file.symbolId} ${file.name}`}
               appSlug={appSlug}
-              serverAddress={frame.serverAddress}
+              server={frame}
               mayUpload={frame.account.role !== 'viewer'}
               {...file}
             />
@@ -166,7 +165,7 @@ export function CaseFileView({ frame, file, scope, onStep, pageAddress, raw, onR
         <FrameLinks
           value={{
             settings: file.settings,
-            api: `/api/v1/apps/${appSlug}`,
+            appSlug,
             version: report.version,
             rules: mayAct ? `/apps/${appSlug}/grouping` : null,
           }}
@@ -208,13 +207,7 @@ export function CaseFileView({ frame, file, scope, onStep, pageAddress, raw, onR
       </Section>
 
       <Section id="talk" title="Talk" note="notes, and what happened to the case">
-        <Talk
-          api={`/api/v1/apps/${appSlug}/cases/${item.ref}`}
-          history={file.history}
-          now={file.now}
-          mayAct={mayAct}
-          colleagues={file.colleagues}
-        />
+        <Talk appSlug={appSlug} refName={item.ref} history={file.history} now={file.now} mayAct={mayAct} colleagues={file.colleagues} />
       </Section>
     </article>
   );

@@ -1,4 +1,3 @@
-import type { CommonSteps } from '@rough-ember/core/cases/common-steps';
 import { Value } from '../scope/Value';
 import { wordCount, wordShare } from '../words/numbers';
 import styles from './Before.module.css';
@@ -6,7 +5,7 @@ import { useEvidence } from './use-evidence';
 
 /** What most reports of the case have in common before they happened, in a sentence. */
 export function CommonStepsLine({ appSlug, refName }: { appSlug: string; refName: string }) {
-  const { answer } = useEvidence<CommonSteps>(appSlug, refName, 'steps');
+  const { answer } = useEvidence(appSlug, refName, 'steps');
   if (!answer || answer.steps.length === 0 || answer.looked < 3) return null;
   const { steps, reports, looked } = answer;
   return (

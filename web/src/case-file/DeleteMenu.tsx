@@ -7,7 +7,7 @@ import styles from './CaseActions.module.css';
 import { Confirmation } from './Confirmation';
 
 interface Deletion {
-  readonly path: string;
+  run(): Promise<unknown>;
   readonly words: string;
   /** Nothing is left to look at here. */
   readonly endsCase: boolean;
@@ -18,11 +18,11 @@ export function DeleteMenu({ appSlug, file, onDeleted }: { appSlug: string; file
   const [pending, setPending] = useState<Deletion | null>(null);
   const [problem, setProblem] = useState<RequestProblem | null>(null);
   const { item, report } = file;
-  const run = async ({ path, endsCase }: Deletion) => {
+  const run = async ({ run, endsCase }: Deletion) => {
     setPending(null);
     setProblem(null);
     try {
-      await request('DELETE', `/api/v1/apps/${appSlug}${path}`);
+      await run();
       if (endsCase) window.location.assign(`/apps/${appSlug}/cases`);
       else onDeleted();
     } catch (error) {
@@ -42,7 +42,7 @@ export function DeleteMenu({ appSlug, file, onDeleted }: { appSlug: string; file
           <Menu.Item
             onClick={() =>
               setPending({
-                path: `/reports/${report.id}`,
+                run: () => request('DELETE /apps/{app}/reports/{id}', { app: appSlug, id: report.id }),
                 words: `Delete this report of ${item.ref} for good, with its attachments?`,
                 endsCase: isLast,
               })
@@ -53,7 +53,7 @@ export function DeleteMenu({ appSlug, file, onDeleted }: { appSlug: string; file
           <Menu.Item
             onClick={() =>
               setPending({
-                path: `/cases/${item.ref}`,
+                run: () => request('DELETE /apps/{app}/cases/{ref}', { app: appSlug, ref: item.ref }),
                 words: `Delete ${item.ref} for good, with all its reports (${wordCount(item.reports, 'report', 'reports')} in this scope) and its history?`,
                 endsCase: true,
               })

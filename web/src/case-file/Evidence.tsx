@@ -1,4 +1,5 @@
 import type { ReportView } from '@rough-ember/server/desk/case-file';
+import { addressOf } from '../client/api';
 import { FrameList } from '../stack/StackView';
 import styles from './Evidence.module.css';
 import { ViewHierarchy } from './ViewHierarchy';
@@ -35,7 +36,7 @@ function wordWait(about: ReportView['threads'][number] | undefined, names: Reado
 
 /** Pictures, logs and the original file. Texts are saved, never run. */
 export function Attachments({ report, appSlug }: { report: ReportView; appSlug: string }) {
-  const address = (id: string) => `/api/v1/apps/${appSlug}/attachments/${id}`;
+  const address = (id: string) => addressOf('GET /apps/{app}/attachments/{id}', { app: appSlug, id });
   const trees = report.attachments.filter((one) => one.kind === 'view-hierarchy');
   return (
     <>

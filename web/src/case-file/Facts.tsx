@@ -106,7 +106,7 @@ function Attribute({
   const [said, setSaid] = useState<string | null>(null);
   const elements = Array.isArray(value) ? value : [value];
   const ask = () =>
-    request('POST', `/api/v1/apps/${appSlug}/attributes`, { name }).then(
+    request('POST /apps/{app}/attributes', { app: appSlug }, { body: { name } }).then(
       () => setSaid('all reports are being looked at'),
       (error: Error) => setSaid(error.message),
     );

@@ -1,5 +1,4 @@
 import { Button } from '@mantine/core';
-import type { CaseKin } from '@rough-ember/server/desk/case-evidence';
 import { useState } from 'react';
 import { RequestProblem, request } from '../client/api';
 import { ProblemNotice } from '../shell/Notice';
@@ -10,18 +9,25 @@ import { useEvidence } from './use-evidence';
 
 /** What may belong to this case, and what may not: like cases to be merged, and ways its reports came to be taken out. */
 export function Kin({ appSlug, refName, now, mayAct }: { appSlug: string; refName: string; now: string; mayAct: boolean }) {
-  const { answer } = useEvidence<CaseKin>(appSlug, refName, 'kin');
+  const { answer } = useEvidence(appSlug, refName, 'kin');
   const [problem, setProblem] = useState<RequestProblem | null>(null);
   const [said, setSaid] = useState<string | null>(null);
-  const cases = `/api/v1/apps/${appSlug}/cases`;
-  const act = async (path: string, body: object, words: (told: { ref?: string }) => string) => {
+  const act = async (ask: () => Promise<string>) => {
     try {
-      const told = await request<{ ref?: string }>('POST', `${cases}/${path}`, body);
+      const words = await ask();
       setProblem(null);
-      setSaid(words(told));
+      setSaid(words);
     } catch (error) {
       setProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.'));
     }
+  };
+  const takeOut = (reportId: string) => async () => {
+    const { ref } = await request('POST /apps/{app}/cases/{ref}/split', { app: appSlug, ref: refName }, { body: { reports: [reportId] } });
+    return `These reports are ${ref} now, and later ones will be.`;
+  };
+  const mergeIn = (ref: string) => async () => {
+    await request('POST /apps/{app}/cases/merge', { app: appSlug }, { body: { into: refName, cases: [ref] } });
+    return `${ref} is part of this case now.`;
   };
   if (!answer) return null;
   const { similar, variants } = answer;
@@ -41,17 +47,7 @@ export function Kin({ appSlug, refName, now, mayAct }: { appSlug: string; refNam
                   {wordShare(reports / all)}, the latest {wordAgo(lastAt, now)}
                 </span>
                 {mayAct && (
-                  <Button
-                    size="compact-xs"
-                    variant="subtle"
-                    onClick={() =>
-                      void act(
-                        `${refName}/split`,
-                        { reports: [reportId] },
-                        ({ ref }) => `These reports are ${ref} now, and later ones will be.`,
-                      )
-                    }
-                  >
+                  <Button size="compact-xs" variant="subtle" onClick={() => void act(takeOut(reportId))}>
                     Take out as a case
                   </Button>
                 )}
@@ -72,11 +68,7 @@ export function Kin({ appSlug, refName, now, mayAct }: { appSlug: string; refNam
               {wordNumber(Math.round(100 * likeness))} % alike
             </span>
             {mayAct && (
-              <Button
-                size="compact-xs"
-                variant="subtle"
-                onClick={() => void act('merge', { into: refName, cases: [ref] }, () => `${ref} is part of this case now.`)}
-              >
+              <Button size="compact-xs" variant="subtle" onClick={() => void act(mergeIn(ref))}>
                 Merge into this one
               </Button>
             )}

@@ -8,8 +8,8 @@ import { wordEvent } from './standing-words';
 import styles from './Talk.module.css';
 
 export interface TalkProps {
-  /** Address of the case in the API. */
-  readonly api: string;
+  readonly appSlug: string;
+  readonly refName: string;
   readonly history: readonly CaseEventView[];
   readonly now: string;
   readonly mayAct: boolean;
@@ -21,14 +21,15 @@ export interface TalkProps {
 const Note = lazy(() => import('./Note').then(({ Note }) => ({ default: Note })));
 
 /** What people wrote of a case and did to it, the newest first; the last change can be taken back. */
-export function Talk({ api, history, now, mayAct, colleagues }: TalkProps) {
+export function Talk({ appSlug, refName, history, now, mayAct, colleagues }: TalkProps) {
   const [text, setText] = useState('');
   const { ref, seen } = useSeen<HTMLDivElement>();
   const [problem, setProblem] = useState<RequestProblem | null>(null);
-  const send = async (path: string, body: object) => {
+  const path = { app: appSlug, ref: refName };
+  const run = async (ask: () => Promise<unknown>) => {
     setProblem(null);
     try {
-      await request('POST', `${api}/${path}`, body);
+      await ask();
       return true;
     } catch (error) {
       setProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.'));
@@ -37,7 +38,7 @@ export function Talk({ api, history, now, mayAct, colleagues }: TalkProps) {
   };
   const write = async (event: SubmitEvent<HTMLFormElement>) => {
     event.preventDefault();
-    if (text.trim() !== '' && (await send('notes', { text }))) setText('');
+    if (text.trim() !== '' && (await run(() => request('POST /apps/{app}/cases/{ref}/notes', path, { body: { text } })))) setText('');
   };
   return (
     <div className={styles.talk} ref={ref}>
@@ -76,7 +77,11 @@ export function Talk({ api, history, now, mayAct, colleagues }: TalkProps) {
               {mayAct && event.mayUndo && (
                 <>
                   {' '}
-                  <Button size="compact-xs" variant="subtle" onClick={() => void send('undo', { event: event.id })}>
+                  <Button
+                    size="compact-xs"
+                    variant="subtle"
+                    onClick={() => void run(() => request('POST /apps/{app}/cases/{ref}/undo', path, { body: { event: event.id } }))}
+                  >
                     Undo
                   </Button>
                 </>

@@ -1,7 +1,6 @@
 import { Menu, UnstyledButton } from '@mantine/core';
 import type { Split } from '@rough-ember/core/cases/desk-settings';
 import { wordField } from '@rough-ember/core/scope/filter/print-filter';
-import type { CaseWhen } from '@rough-ember/server/desk/case-evidence';
 import { lazy, Suspense, useState } from 'react';
 import { useSeen } from '../client/use-seen';
 import { ProblemNotice } from '../shell/Notice';
@@ -17,7 +16,7 @@ export function When({ appSlug, refName }: { appSlug: string; refName: string })
   const [split, setSplit] = useState<Split>({ field: 'version', key: '' });
   const [opened, setOpened] = useState(false);
   const { ref, seen } = useSeen<HTMLDivElement>();
-  const { answer, problem, stale } = useEvidence<CaseWhen>(appSlug, refName, 'when', { ...split });
+  const { answer, problem, stale } = useEvidence(appSlug, refName, 'when', { ...split });
   const step = answer === null ? '' : answer.stepMs < 86_400_000 ? 'hour' : answer.stepMs === 86_400_000 ? 'day' : 'week';
   return (
     <div className={styles.when} aria-busy={stale} ref={ref}>

@@ -1,5 +1,5 @@
 import { Button, Menu, UnstyledButton } from '@mantine/core';
-import type { DeskSettings, Split } from '@rough-ember/core/cases/desk-settings';
+import type { Split } from '@rough-ember/core/cases/desk-settings';
 import type { StandingOut, StandOuts } from '@rough-ember/core/report-index/stand-out';
 import { wordField } from '@rough-ember/core/scope/filter/print-filter';
 import type { CaseWho } from '@rough-ember/server/desk/case-evidence';
@@ -110,11 +110,11 @@ function Breakdowns({
   mayAct: boolean;
 }) {
   const [problem, setProblem] = useState<RequestProblem | null>(null);
-  const api = `/api/v1/apps/${appSlug}/desk-settings`;
+  const path = { app: appSlug };
   const change = async (next: (before: readonly Split[]) => readonly Split[]) => {
     try {
-      const settings = await request<DeskSettings>('GET', api);
-      await request('PUT', api, { ...settings, breakdowns: next(settings.breakdowns) });
+      const settings = await request('GET /apps/{app}/desk-settings', path);
+      await request('PUT /apps/{app}/desk-settings', path, { body: { ...settings, breakdowns: [...next(settings.breakdowns)] } });
       setProblem(null);
     } catch (error) {
       setProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.'));
@@ -180,7 +180,7 @@ function AddBreakdown({ appSlug, onTake }: { appSlug: string; onTake: (split: Sp
 
 /** A menu item for each field that things can be split by. */
 export function FieldItems({ appSlug, onTake }: { appSlug: string; onTake: (split: Split) => void }) {
-  const overview = useFields(`/api/v1/apps/${appSlug}`);
+  const overview = useFields(appSlug);
   if (!overview) return <Menu.Item disabled>looking …</Menu.Item>;
   return overview.fields
     .filter(({ field }) => !['kind', 'stack', 'message', 'trail', 'person', 'installation'].includes(field))

@@ -1,3 +1,6 @@
+import type { AnswerOf, OperationKey, Sent } from '@rough-ember/server/api/registry';
+import type { PathOf } from '@rough-ember/server/operation/operation';
+
 /** A refusal of the server in words: what is wrong, and what to do. */
 export class RequestProblem extends Error {
   constructor(
@@ -10,16 +13,38 @@ export class RequestProblem extends Error {
   }
 }
 
-/** Asks the server's API; a refusal, or a server that is away, is a `RequestProblem`. */
-export async function request<Answer>(
-  method: 'GET' | 'POST' | 'PUT' | 'DELETE',
-  path: string,
-  body?: unknown,
-  signal?: AbortSignal,
-): Promise<Answer> {
+/** Where something is asked for, with the type of what is answered there. */
+export type Address<Answer> = string & { readonly answer?: Answer };
+
+type Readable = Extract<OperationKey, `GET ${string}`>;
+
+/** The address of an operation that reads. */
+export const addressOf = <K extends Readable>(key: K, path: PathOf<K>, parameters?: Sent<K>['parameters']): Address<AnswerOf<K>> =>
+  address(key, path, parameters);
+
+function address(key: string, path: Readonly<Record<string, string>>, parameters: unknown = ''): string {
+  const place = key.slice(key.indexOf(' ') + 1).replace(/\{(\w+)\}/g, (_, name: string) => encodeURIComponent(path[name] as string));
+  const given =
+    typeof parameters === 'string' || parameters instanceof URLSearchParams
+      ? String(parameters).replace(/^\?/, '')
+      : new URLSearchParams(Object.entries(parameters as object).filter(([, value]) => value !== undefined)).toString();
+  return `/api/v1${place}${given === '' ? '' : `?${given}`}`;
+}
+
+/** Asks for an operation of the server's API; a refusal, or a server that is away, is a `RequestProblem`. */
+export const request = <K extends OperationKey>(
+  key: K,
+  path: PathOf<K>,
+  { parameters, ...sent }: Sent<K> & { readonly signal?: AbortSignal } = {},
+): Promise<AnswerOf<K>> => send(key.slice(0, key.indexOf(' ')), address(key, path, parameters), sent);
+
+/** Asks what is answered at an address. */
+export const read = <Answer>(from: Address<Answer>, signal: AbortSignal): Promise<Answer> => send('GET', from, { signal });
+
+async function send<Answer>(method: string, to: string, { body, signal }: { body?: unknown; signal?: AbortSignal }): Promise<Answer> {
   let answer: Response;
   try {
-    answer = await fetch(path, {
+    answer = await fetch(to, {
       method,
       signal: signal ?? null,
       ...(body === undefined ? {} : { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }),

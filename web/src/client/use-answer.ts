@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import { RequestProblem, request } from './api';
+import { type Address, RequestProblem, read } from './api';
 
 export interface Answered<Answer> {
   /** Null until it has come. */
@@ -19,7 +19,7 @@ const tryAgainMs = 5_000;
  * stays until the next one is there. `turn` asks again when it differs; null for no question.
  */
 export function useAnswer<Answer>(
-  path: string | null,
+  path: Address<Answer> | null,
   { waitMs = 0, turn = 0 }: { waitMs?: number; turn?: number } = {},
 ): Answered<Answer> {
   const [known, setKnown] = useState<{ path: string; answer: Answer } | null>(null);
@@ -30,7 +30,7 @@ export function useAnswer<Answer>(
     const controller = new AbortController();
     let timer: ReturnType<typeof setTimeout>;
     const ask = () =>
-      request<Answer>('GET', path, undefined, controller.signal).then(
+      read(path, controller.signal).then(
         (answer) => {
           setKnown({ path, answer });
           setProblem(null);

@@ -1,4 +1,5 @@
 import { useEffect, useRef } from 'react';
+import { addressOf } from './api';
 
 /**
  * One stream of changes for a page, however many parts of it listen, and only while the page can be seen: a browser
@@ -47,7 +48,7 @@ export function useChanges(appSlug: string, onChange: () => void): void {
     latest.current = onChange;
   });
   useEffect(() => {
-    const stream = streams.get(appSlug) ?? new ChangeStream(`/api/v1/apps/${appSlug}/changes`);
+    const stream = streams.get(appSlug) ?? new ChangeStream(addressOf('GET /apps/{app}/changes', { app: appSlug }));
     streams.set(appSlug, stream);
     return stream.listen(() => latest.current());
   }, [appSlug]);

@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
-import { RequestProblem, request } from './api';
+import { type Address, RequestProblem, read } from './api';
 import { useChanges } from './use-changes';
 
 export interface Live<Data> {
@@ -15,7 +15,7 @@ export interface Live<Data> {
  * Data of an address, kept current: it starts with what the page brought along, follows the address, and is fetched
  * again whenever the app changes. An answer that was overtaken by a newer question is dropped.
  */
-export function useLive<Data>(appSlug: string, path: string | null, initial: Data): Live<Data> {
+export function useLive<Data>(appSlug: string, path: Address<Data> | null, initial: Data): Live<Data> {
   const [state, setState] = useState({ data: initial, path });
   const [problem, setProblem] = useState<RequestProblem | null>(null);
   const pending = useRef<AbortController | null>(null);
@@ -26,7 +26,7 @@ export function useLive<Data>(appSlug: string, path: string | null, initial: Dat
     const controller = new AbortController();
     pending.current = controller;
     try {
-      const data = await request<Data>('GET', path, undefined, controller.signal);
+      const data = await read(path, controller.signal);
       setState({ data, path });
       setProblem(null);
     } catch (error) {

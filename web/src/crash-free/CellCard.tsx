@@ -1,7 +1,7 @@
 import type { Scope } from '@rough-ember/core/scope/scope';
 import type { SessionField } from '@rough-ember/core/session-index/person-day';
 import type { BadEnds } from '@rough-ember/core/stability/figures';
-import type { CaseList } from '@rough-ember/server/desk/case-list';
+import { addressOf } from '../client/api';
 import { useAnswer } from '../client/use-answer';
 import { search } from '../desk/desk-address';
 import { hasValue, withCondition } from '../scope/scope-context';
@@ -17,13 +17,13 @@ const cardWidth = 330;
 /** What a cell holds, beside it: its figures, and the cases with most people. */
 export function CellCard({
   resting: { cell, element },
-  api,
+  appSlug,
   scope,
   fields: [down, across],
   ends,
 }: {
   resting: RestingCell;
-  api: string;
+  appSlug: string;
   scope: Scope;
   fields: readonly [SessionField, SessionField];
   ends: BadEnds;
@@ -36,8 +36,10 @@ export function CellCard({
     return value === '' ? before : withCondition(before, hasValue(name, key, value as string));
   }, scope);
   const isTold = cell.down !== '' && cell.across !== '';
-  const { answer, stale } = useAnswer<CaseList>(
-    isTold ? `${api}/cases${search({ ...narrowed, kinds: ['crash'], cases: 'any' }, { order: 'people' })}` : null,
+  const { answer, stale } = useAnswer(
+    isTold
+      ? addressOf('GET /apps/{app}/cases', { app: appSlug }, search({ ...narrowed, kinds: ['crash'], cases: 'any' }, { order: 'people' }))
+      : null,
     { waitMs: restMs },
   );
   const place = element.getBoundingClientRect();

@@ -1,7 +1,7 @@
 import { printScope } from '@rough-ember/core/scope/scope';
 import { badSessions, kindsOfEnds, stabilityFigures } from '@rough-ember/core/stability/figures';
 import type { CrashFreeOverview } from '@rough-ember/server/stability/crash-free';
-import type { TimeToCrash } from '@rough-ember/server/stability/sessions';
+import { addressOf } from '../client/api';
 import { useAnswer } from '../client/use-answer';
 import { hasValue, withCondition } from '../scope/scope-context';
 import { wordDuration } from '../sessions/session-words';
@@ -18,7 +18,7 @@ export const endWordsPlural = ({ hangs, kills }: CrashFreeOverview['ends']): str
   hangs && kills ? 'bad ends' : hangs ? 'crashes and hangs' : kills ? 'crashes and kills' : 'crashes';
 
 /** The two figures everybody asks for, each with how sure it is, and a sentence that compares them with before. */
-export function Headline({ overview, api, here }: { overview: CrashFreeOverview; api: string; here: string }) {
+export function Headline({ overview, appSlug }: { overview: CrashFreeOverview; appSlug: string }) {
   const { total, before, ends, error, scope } = overview;
   const figures = stabilityFigures(total, ends);
   const what = endWords(ends);
@@ -56,9 +56,9 @@ export function Headline({ overview, api, here }: { overview: CrashFreeOverview;
           Beside it, for 1,000 sessions: {wordThousandth(figures.hangs.value)} hung, {wordThousandth(figures.kills.value)} were killed by
           the system, {wordThousandth(figures.crashesAtStart.value)} crashed in their first five seconds,{' '}
           {wordThousandth(figures.errors.value)} met a handled error.
-          <HowSoon api={api} overview={overview} />
+          <HowSoon appSlug={appSlug} overview={overview} />
         </p>
-        <Outside overview={overview} here={here} />
+        <Outside overview={overview} here={`/apps/${appSlug}`} />
         {error > 0 && (
           <p className={styles.faint}>
             Sessions and people are counted in a sample, ± {(100 * error).toFixed(2)} %; the exact figures come by themselves.
@@ -93,9 +93,9 @@ function Outside({ overview: { outside, ends, scope }, here }: { overview: Crash
 }
 
 /** How far into a session the crashes come. */
-function HowSoon({ api, overview }: { api: string; overview: CrashFreeOverview }) {
-  const { answer, stale, problem } = useAnswer<TimeToCrash>(
-    overview.total.crashed > 0 ? `${api}/crash-free/time-to-crash?${overview.address}` : null,
+function HowSoon({ appSlug, overview }: { appSlug: string; overview: CrashFreeOverview }) {
+  const { answer, stale, problem } = useAnswer(
+    overview.total.crashed > 0 ? addressOf('GET /apps/{app}/crash-free/time-to-crash', { app: appSlug }, overview.address) : null,
     { waitMs: 300, turn: overview.total.crashed },
   );
   if (overview.total.crashed === 0 || problem || (answer && !stale && !answer.afterMs)) return null;

@@ -9,7 +9,7 @@ export function ColumnsMenu({ columns, onChange }: { columns: readonly DeskColum
     const next = deskColumnNames.filter((one) => (one === column ? !columns.includes(one) : columns.includes(one)));
     onChange(next);
     // A choice that cannot be kept still holds on this page.
-    request('PUT', '/api/v1/account/desk-columns', { columns: next }).catch(() => {});
+    request('PUT /account/desk-columns', {}, { body: { columns: [...next] } }).catch(() => {});
   };
   return (
     <Menu width={230} withInitialFocusPlaceholder={false}>

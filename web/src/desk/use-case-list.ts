@@ -1,6 +1,6 @@
 import type { CaseItem, CaseList } from '@rough-ember/server/desk/case-list';
 import { useCallback, useEffect, useRef, useState } from 'react';
-import { RequestProblem, request } from '../client/api';
+import { addressOf, RequestProblem, read } from '../client/api';
 import { useChanges } from '../client/use-changes';
 
 /** A list of which only the parts that were looked at are there. */
@@ -14,7 +14,7 @@ export interface LiveCaseList {
 }
 
 interface Pages {
-  readonly path: string;
+  readonly parameters: string;
   readonly list: CaseList;
   readonly items: ReadonlyMap<number, CaseItem>;
 }
@@ -25,27 +25,27 @@ const itemsOf = (list: CaseList): [number, CaseItem][] => list.cases.map((item, 
 
 /**
  * The cases of an address, in parts that are fetched as they come into view, and kept current: when the app changes, what is
- * in view is fetched again. `path` is the address without the place it begins at.
+ * in view is fetched again. `parameters` are those of the list without the place it begins at.
  */
-export function useCaseList(appSlug: string, path: string, initial: CaseList, size: number): LiveCaseList {
-  const [pages, setPages] = useState<Pages>({ path, list: initial, items: new Map(itemsOf(initial)) });
+export function useCaseList(appSlug: string, parameters: string, initial: CaseList, size: number): LiveCaseList {
+  const [pages, setPages] = useState<Pages>({ parameters, list: initial, items: new Map(itemsOf(initial)) });
   const [problem, setProblem] = useState<RequestProblem | null>(null);
   const view = useRef({ from: 0, to: 0 });
   const asked = useRef(new Map<string, AbortController>());
 
   const load = useCallback(
     async (from: number, { fresh }: { fresh: boolean }) => {
-      const address = `${path}${path.includes('?') ? '&' : '?'}from=${from}`;
+      const address = addressOf('GET /apps/{app}/cases', { app: appSlug }, `${parameters === '' ? '?' : `${parameters}&`}from=${from}`);
       if (asked.current.has(address) && !fresh) return;
       asked.current.get(address)?.abort();
       const controller = new AbortController();
       asked.current.set(address, controller);
       try {
-        const list = await request<CaseList>('GET', address, undefined, controller.signal);
+        const list = await read(address, controller.signal);
         setPages((before) => {
           // A list that has changed keeps no part of before: places may have moved.
-          const keeps = before.path === path && before.list.total === list.total && !fresh;
-          return { path, list, items: new Map([...(keeps ? before.items : []), ...itemsOf(list)]) };
+          const keeps = before.parameters === parameters && before.list.total === list.total && !fresh;
+          return { parameters, list, items: new Map([...(keeps ? before.items : []), ...itemsOf(list)]) };
         });
         setProblem(null);
       } catch (error) {
@@ -55,7 +55,7 @@ export function useCaseList(appSlug: string, path: string, initial: CaseList, si
         if (asked.current.get(address) === controller) asked.current.delete(address);
       }
     },
-    [path],
+    [appSlug, parameters],
   );
 
   const refresh = useCallback(() => {

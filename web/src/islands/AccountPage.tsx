@@ -23,15 +23,16 @@ export function AccountPage({ account, signIns }: { account: Frame['account']; s
   const change = (event: SubmitEvent<HTMLFormElement>) => {
     event.preventDefault();
     const form = event.currentTarget;
-    const given = Object.fromEntries(new FormData(form));
+    const given = new FormData(form);
+    const body = { password: String(given.get('password')), newPassword: String(given.get('newPassword')) };
     void attempt(async () => {
-      await request('POST', '/api/v1/account/password', given);
+      await request('POST /account/password', {}, { body });
       form.reset();
       return 'Your password is changed; every other device is signed out.';
     })();
   };
   const signOutEverywhere = attempt(async () => {
-    await request('DELETE', '/api/v1/account/sign-ins');
+    await request('DELETE /account/sign-ins', {});
     window.location.assign('/sign-in');
     return null;
   });

@@ -244,7 +244,7 @@ function WhichCase({ frame, report }: { frame: Frame; report: BenchReport }) {
   const askServer = async () => {
     setProblem(null);
     try {
-      setAnswer(await request<FoundCase>('POST', `/api/v1/apps/${frame.app.slug}/case-of-key`, { keys: report.groupingKeys }));
+      setAnswer(await request('POST /apps/{app}/case-of-key', { app: frame.app.slug }, { body: { keys: [...report.groupingKeys] } }));
     } catch (error) {
       setProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.'));
     }

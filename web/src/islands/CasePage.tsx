@@ -2,6 +2,7 @@ import type { Scope } from '@rough-ember/core/scope/scope';
 import type { CaseFile } from '@rough-ember/server/desk/case-file';
 import { useState } from 'react';
 import { CaseFileView } from '../case-file/CaseFileView';
+import { addressOf } from '../client/api';
 import { useLive } from '../client/use-live';
 import { search } from '../desk/desk-address';
 import { caseKeys, KeyHelp } from '../desk/KeyHelp';
@@ -34,7 +35,11 @@ function Case({ frame, file: initialFile, wanted: scope, versions }: CasePagePro
   const [position, setPosition] = useState(initialFile.position);
   const [raw, setRaw] = useState(false);
   const [showsKeys, setShowsKeys] = useState(false);
-  const path = `/api/v1/apps/${frame.app.slug}/cases/${initialFile.item.ref}${search(scope, { report: String(position) })}`;
+  const path = addressOf(
+    'GET /apps/{app}/cases/{ref}',
+    { app: frame.app.slug, ref: initialFile.item.ref },
+    search(scope, { report: String(position) }),
+  );
   const { data: file, problem } = useLive(frame.app.slug, path, initialFile);
 
   const step = (next: number) => {
@@ -51,13 +56,13 @@ function Case({ frame, file: initialFile, wanted: scope, versions }: CasePagePro
 
   const holder = {
     scope,
-    api: `/api/v1/apps/${frame.app.slug}`,
+    appSlug: frame.app.slug,
     change: (next: Scope) => window.location.assign(`${window.location.pathname}${search(next)}`),
   };
   return (
     <ScopeContext value={holder}>
       <main>
-        <ScopeSentence api={holder.api} scope={scope} versions={versions} onChange={holder.change}>
+        <ScopeSentence appSlug={holder.appSlug} scope={scope} versions={versions} onChange={holder.change}>
           <a href={`/apps/${frame.app.slug}/cases${search(scope, { case: file.item.ref })}`}>Back to the list</a>
         </ScopeSentence>
         <ProblemNotice problem={problem} />

@@ -9,7 +9,7 @@ import { useEffect, useRef, useState } from 'react';
 import { CaseActions } from '../case-file/CaseActions';
 import { CaseFileView } from '../case-file/CaseFileView';
 import { Confirmation } from '../case-file/Confirmation';
-import { RequestProblem, request } from '../client/api';
+import { addressOf, RequestProblem, request } from '../client/api';
 import { useLive } from '../client/use-live';
 import { CaseRows } from '../desk/CaseRows';
 import { ColumnsMenu } from '../desk/ColumnsMenu';
@@ -56,14 +56,20 @@ function Desk({ frame, list: initialList, file: initialFile, columns: initialCol
   const [showsKeys, setShowsKeys] = useState(false);
   const [asksMerge, setAsksMerge] = useState(false);
   const [mergeProblem, setMergeProblem] = useState<RequestProblem | null>(null);
-  const appApi = `/api/v1/apps/${frame.app.slug}`;
-  const api = `${appApi}/cases`;
-  const live = useCaseList(frame.app.slug, `${api}${search(view.scope, { order: orderParameter(view.order) })}`, initialList, casesAPage);
+  const appSlug = frame.app.slug;
+  const live = useCaseList(appSlug, search(view.scope, { order: orderParameter(view.order) }), initialList, casesAPage);
   const { list, problem } = live;
   const scroller = useRef<HTMLElement>(null);
   const [place, setPlace] = useState(() => initialList.cases.findIndex((item) => item.ref === initialFile?.item.ref));
-  const filePath = view.selected === null ? null : `${api}/${view.selected}${search(view.scope, { report: String(view.position) })}`;
-  const { data: file, problem: fileProblem, stale } = useLive(frame.app.slug, filePath, initialFile);
+  const fileAddress =
+    view.selected === null
+      ? null
+      : addressOf(
+          'GET /apps/{app}/cases/{ref}',
+          { app: appSlug, ref: view.selected },
+          search(view.scope, { report: String(view.position) }),
+        );
+  const { data: file, problem: fileProblem, stale } = useLive<CaseFile | null>(appSlug, fileAddress, initialFile);
   // The selected case may have moved since it was selected, or lie in a part that has not come.
   const selectedAt = live.at(place)?.ref === view.selected ? place : findPlace(list, view.selected);
 
@@ -114,7 +120,7 @@ function Desk({ frame, list: initialList, file: initialFile, columns: initialCol
   const mergeMarked = async () => {
     setAsksMerge(false);
     try {
-      await request('POST', `${api}/merge`, { into: largestOf(marked), cases: marked });
+      await request('POST /apps/{app}/cases/merge', { app: appSlug }, { body: { into: largestOf(marked), cases: [...marked] } });
       setMergeProblem(null);
       clear();
     } catch (error) {
@@ -140,11 +146,11 @@ function Desk({ frame, list: initialList, file: initialFile, columns: initialCol
     totals.reports > 0 ? `No ${wordCases(view.scope.cases).replace('cases', 'case')} in this scope` : 'No report lies in this scope';
   // Whoever closed the last case of the list still has it before them, to take that back.
   const staysBeside = view.selected !== null && file !== null && !file.outsideScope;
-  const holder = { scope: view.scope, api: appApi, change: changeScope };
+  const holder = { scope: view.scope, appSlug, change: changeScope };
   return (
     <ScopeContext value={holder}>
       <main className={styles.page}>
-        <ScopeSentence api={appApi} scope={view.scope} versions={list.versions} choosesCases mayKeep={mayAct} onChange={changeScope}>
+        <ScopeSentence appSlug={appSlug} scope={view.scope} versions={list.versions} choosesCases mayKeep={mayAct} onChange={changeScope}>
           {wordCount(totals.reports, 'report', 'reports')}
           {wordHandled(totals.byKind)} · {wordCount(totals.people, 'person', 'people')}
           {totals.waiting > 0 && ` · ${wordCount(totals.waiting, 'report', 'reports')} being read`}

@@ -4,8 +4,9 @@ import { wordField } from '@rough-ember/core/scope/filter/print-filter';
 import type { Scope } from '@rough-ember/core/scope/scope';
 import { type SessionField, sessionFields } from '@rough-ember/core/session-index/person-day';
 import { type BadEnds, enoughSessions } from '@rough-ember/core/stability/figures';
-import type { CrashFreeOverview, SidesComparison, StabilityMatrix } from '@rough-ember/server/stability/crash-free';
+import type { CrashFreeOverview, StabilityMatrix } from '@rough-ember/server/stability/crash-free';
 import { lazy, Suspense, useState } from 'react';
+import { addressOf } from '../client/api';
 import { useAddress } from '../client/use-address';
 import { useAnswer } from '../client/use-answer';
 import { useLive } from '../client/use-live';
@@ -59,19 +60,19 @@ export function CrashFreePage(props: CrashFreePageProps) {
 function CrashFree({ frame, overview: initial, view: first }: CrashFreePageProps) {
   const [view, go] = useAddress(first, readStabilityView, writeStabilityView);
   const { ref: chartPlace, seen } = useSeen<HTMLDivElement>();
-  const api = `/api/v1/apps/${frame.app.slug}`;
-  const parameters = stabilityParameters(view);
-  const { data: quick, problem } = useLive(frame.app.slug, `${api}/crash-free?${parameters}`, initial);
+  const appSlug = frame.app.slug;
+  const ask = (more = '') => addressOf('GET /apps/{app}/crash-free', { app: appSlug }, stabilityParameters(view) + more);
+  const { data: quick, problem } = useLive(appSlug, ask(), initial);
   // Where a sample stood for all, everybody is counted meanwhile.
-  const exact = useAnswer<CrashFreeOverview>(quick.error > 0 ? `${api}/crash-free?${parameters}&exact=1` : null);
+  const exact = useAnswer(quick.error > 0 ? ask('&exact=1') : null);
   const overview = exact.answer && !exact.stale ? exact.answer : quick;
   const changeScope = (scope: Scope) => go({ ...view, scope, cell: null });
   const { total, ends, versions } = overview;
   return (
-    <ScopeContext value={{ scope: view.scope, api, change: changeScope }}>
+    <ScopeContext value={{ scope: view.scope, appSlug, change: changeScope }}>
       <main>
         <ScopeSentence
-          api={api}
+          appSlug={appSlug}
           scope={view.scope}
           versions={versions}
           onChange={changeScope}
@@ -94,7 +95,7 @@ function CrashFree({ frame, overview: initial, view: first }: CrashFreePageProps
         ) : (
           <div className={side.columns}>
             <div className={styles.work}>
-              <Headline overview={overview} api={api} here={`/apps/${frame.app.slug}`} />
+              <Headline overview={overview} appSlug={appSlug} />
               <div ref={chartPlace}>
                 <Suspense fallback={<div className={styles.room} />}>
                   {/* A server that waits for it would finish the page by a script of its own, which the policy does not know. */}
@@ -133,12 +134,14 @@ function MatrixPart({
   ends: BadEnds;
   onView: (view: StabilityView) => void;
 }) {
-  const api = `/api/v1/apps/${frame.app.slug}`;
-  const ask = `${api}/crash-free/matrix?${stabilityParameters(view)}&down=${encodeURIComponent(nameOf(view.down))}&across=${encodeURIComponent(nameOf(view.across))}`;
-  const quick = useAnswer<StabilityMatrix>(ask);
-  const exact = useAnswer<StabilityMatrix>(quick.answer && quick.answer.error > 0 && !quick.stale ? `${ask}&exact=1` : null);
+  const appSlug = frame.app.slug;
+  const fieldsOfAddress = new URLSearchParams({ down: nameOf(view.down), across: nameOf(view.across) });
+  const ask = (more = '') =>
+    addressOf('GET /apps/{app}/crash-free/matrix', { app: appSlug }, `${stabilityParameters(view)}&${fieldsOfAddress}${more}`);
+  const quick = useAnswer(ask());
+  const exact = useAnswer(quick.answer && quick.answer.error > 0 && !quick.stale ? ask('&exact=1') : null);
   const matrix = exact.answer && !exact.stale ? exact.answer : quick.answer;
-  const fields = useSessionFields(api);
+  const fields = useSessionFields(appSlug);
   const [resting, setResting] = useState<RestingCell | null>(null);
   const split = [view.down, view.across] as const;
   const cells = (matrix: StabilityMatrix): CellsProps => ({
@@ -185,7 +188,7 @@ function MatrixPart({
         <StabilityMatrixTable {...cells(matrix)} />
       )}
       {resting && (
-        <CellCard key={`${resting.cell.down}\n${resting.cell.across}`} {...{ resting, api, ends }} scope={view.scope} fields={split} />
+        <CellCard key={`${resting.cell.down}\n${resting.cell.across}`} {...{ resting, appSlug, ends }} scope={view.scope} fields={split} />
       )}
     </section>
   );
@@ -195,8 +198,8 @@ function MatrixPart({
 const nameOf = ({ field, key }: SessionField): string => (key === '' ? field : `${field}.${key}`);
 
 /** What sessions can be split by: their own fields, and the flags and attributes that the app has. */
-function useSessionFields(api: string): readonly SessionField[] {
-  const overview = useFields(api);
+function useSessionFields(appSlug: string): readonly SessionField[] {
+  const overview = useFields(appSlug);
   const plain = fieldNames.filter((name) => sessionFields.some((one) => one === name)).map((field) => ({ field, key: '' }));
   const named = (overview?.fields ?? []).filter(({ field }) => meaningOf(field).isMap).map(({ field, key }) => ({ field, key }));
   return [...plain, ...named];
@@ -205,12 +208,16 @@ function useSessionFields(api: string): readonly SessionField[] {
 /** The chosen cell, or the newest version, against what it is best compared with. */
 function Chosen({ frame, view, overview }: { frame: Frame; view: StabilityView; overview: CrashFreeOverview }) {
   const here = `/apps/${frame.app.slug}`;
-  const api = `/api/v1${here}`;
   const sides = sidesOf(view, overview);
   const parameters =
     sides && new URLSearchParams({ by: nameOf(sides.by), right: sides.right, ...(sides.left === null ? {} : { left: sides.left }) });
-  const { answer, problem, stale } = useAnswer<SidesComparison>(
-    sides && `${api}/crash-free/compare?${stabilityParameters({ ...view, scope: sides.scope })}&${parameters}`,
+  const { answer, problem, stale } = useAnswer(
+    sides &&
+      addressOf(
+        'GET /apps/{app}/crash-free/compare',
+        { app: frame.app.slug },
+        `${stabilityParameters({ ...view, scope: sides.scope })}&${parameters}`,
+      ),
   );
   if (!sides) return <p>There is one version only, so there is nothing to compare it with. Choose a cell of the matrix.</p>;
   if (problem) return <ProblemNotice problem={problem} />;

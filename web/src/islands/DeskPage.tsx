@@ -2,7 +2,7 @@ import { Button, TextInput } from '@mantine/core';
 import { type DeskSettings, deskSettingsSchema } from '@rough-ember/core/cases/desk-settings';
 import type { FieldOverview } from '@rough-ember/server/desk/fields';
 import { type SubmitEvent, useState } from 'react';
-import { RequestProblem, request } from '../client/api';
+import { addressOf, RequestProblem, request } from '../client/api';
 import { useLive } from '../client/use-live';
 import type { Frame } from '../shell/frame';
 import { Shell } from '../shell/Shell';
@@ -26,8 +26,8 @@ export function DeskPage(props: DeskPageProps) {
 
 /** What the desk of an app can be filtered by, what that costs, and where frames lead to. */
 function DeskSettingsView({ frame, fields: initial, settings: first }: DeskPageProps) {
-  const api = `/api/v1/apps/${frame.app.slug}`;
-  const { data: fields, problem: liveProblem, refresh } = useLive(frame.app.slug, `${api}/fields`, initial);
+  const path = { app: frame.app.slug };
+  const { data: fields, problem: liveProblem, refresh } = useLive(frame.app.slug, addressOf('GET /apps/{app}/fields', path), initial);
   const [problem, setProblem] = useState<RequestProblem | null>(null);
   const [said, setSaid] = useState<string | null>(null);
   const mayAct = frame.account.role !== 'viewer';
@@ -46,7 +46,9 @@ function DeskSettingsView({ frame, fields: initial, settings: first }: DeskPageP
     event.preventDefault();
     const form = event.currentTarget;
     const name = String(new FormData(form).get('name')).trim();
-    void run(`Reports are being looked at for ${name}.`, () => request('POST', `${api}/attributes`, { name })).then(() => form.reset());
+    void run(`Reports are being looked at for ${name}.`, () => request('POST /apps/{app}/attributes', path, { body: { name } })).then(() =>
+      form.reset(),
+    );
   };
   const saveLinks = (event: SubmitEvent<HTMLFormElement>) => {
     event.preventDefault();
@@ -65,8 +67,8 @@ function DeskSettingsView({ frame, fields: initial, settings: first }: DeskPageP
       return;
     }
     void run('Saved.', async () => {
-      const current = await request<DeskSettings>('GET', `${api}/desk-settings`);
-      await request('PUT', `${api}/desk-settings`, { ...parsed.data, breakdowns: current.breakdowns });
+      const current = await request('GET /apps/{app}/desk-settings', path);
+      await request('PUT /apps/{app}/desk-settings', path, { body: { ...parsed.data, breakdowns: current.breakdowns } });
     });
   };
   const side = (
@@ -163,7 +165,7 @@ function DeskSettingsView({ frame, fields: initial, settings: first }: DeskPageP
                       size="compact-xs"
                       variant="subtle"
                       onClick={() =>
-                        void run(`${name} is given up.`, () => request('DELETE', `${api}/attributes/${encodeURIComponent(name)}`))
+                        void run(`${name} is given up.`, () => request('DELETE /apps/{app}/attributes/{name}', { ...path, name }))
                       }
                     >
                       Give up

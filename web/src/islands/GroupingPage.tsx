@@ -5,7 +5,7 @@ import { ruleVerbs } from '@rough-ember/core/grouping/rules/grouping-rules';
 import { algorithmLineOf, parseRules, withAlgorithm } from '@rough-ember/core/grouping/rules/parse-rules';
 import type { GroupingChangeView, GroupingOverview, RulesPreview } from '@rough-ember/server/grouping/change-rules';
 import { useState } from 'react';
-import { RequestProblem, request } from '../client/api';
+import { addressOf, RequestProblem, request } from '../client/api';
 import { useLive } from '../client/use-live';
 import type { Frame } from '../shell/frame';
 import { Shell } from '../shell/Shell';
@@ -31,22 +31,24 @@ export function GroupingPage(props: GroupingPageProps) {
 
 /** The rules of an app: written, looked at on what is there, applied, and taken back. */
 function Grouping({ frame, overview: initial, added }: GroupingPageProps) {
-  const api = `/api/v1/apps/${frame.app.slug}/grouping`;
-  const { data: overview, problem: liveProblem } = useLive(frame.app.slug, api, initial);
+  const path = { app: frame.app.slug };
+  const { data: overview, problem: liveProblem } = useLive(frame.app.slug, addressOf('GET /apps/{app}/grouping', path), initial);
   const [latest] = overview.changes;
   const waiting = latest?.state === 'previewing' || latest?.state === 'previewed' ? latest.rules : overview.rules;
   const [rules, setRules] = useState(() => [waiting.trimEnd(), added].filter(Boolean).join('\n'));
   const [problem, setProblem] = useState<RequestProblem | null>(null);
   const parsed = parseRules(rules);
   const mayAct = frame.account.role !== 'viewer';
-  const send = async (path: string, body: object) => {
+  const run = async (ask: () => Promise<unknown>) => {
     try {
-      await request('POST', `${api}/${path}`, body);
+      await ask();
       setProblem(null);
     } catch (error) {
       setProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.'));
     }
   };
+  const preview = (wanted: string) => run(() => request('POST /apps/{app}/grouping/preview', path, { body: { rules: wanted } }));
+  const restore = (wanted: string) => run(() => request('POST /apps/{app}/grouping/restore', path, { body: { rules: wanted } }));
   const renewed = withAlgorithm(overview.rules, currentAlgorithm);
   const noneOfItsOwn = algorithmLineOf(overview.rules);
   const isPreviewed = latest?.state === 'previewed' && latest.rules === rules;
@@ -82,7 +84,7 @@ function Grouping({ frame, overview: initial, added }: GroupingPageProps) {
                 look at
               </Button>
               {mayAct && change.state === 'applied' && change.rules !== overview.rules && (
-                <Button size="compact-xs" variant="subtle" onClick={() => void send('restore', { rules: change.rules })}>
+                <Button size="compact-xs" variant="subtle" onClick={() => void restore(change.rules)}>
                   back to these
                 </Button>
               )}
@@ -90,7 +92,7 @@ function Grouping({ frame, overview: initial, added }: GroupingPageProps) {
           ))}
         </ol>
         {mayAct && overview.rules !== noneOfItsOwn && (
-          <Button size="xs" variant="default" onClick={() => void send('restore', { rules: noneOfItsOwn })}>
+          <Button size="xs" variant="default" onClick={() => void restore(noneOfItsOwn)}>
             Back to no rules
           </Button>
         )}
@@ -109,7 +111,7 @@ function Grouping({ frame, overview: initial, added }: GroupingPageProps) {
               variant="default"
               onClick={() => {
                 setRules(renewed);
-                void send('preview', { rules: renewed });
+                void preview(renewed);
               }}
             >
               Preview algorithm {currentAlgorithm}
@@ -135,12 +137,15 @@ function Grouping({ frame, overview: initial, added }: GroupingPageProps) {
               size="sm"
               variant={isPreviewed ? 'default' : 'filled'}
               disabled={!parsed.ok || rules === overview.rules}
-              onClick={() => void send('preview', { rules })}
+              onClick={() => void preview(rules)}
             >
               Preview on what is there
             </Button>
             {isPreviewed && latest && (
-              <Button size="sm" onClick={() => void send('apply', { id: latest.id })}>
+              <Button
+                size="sm"
+                onClick={() => void run(() => request('POST /apps/{app}/grouping/apply', path, { body: { id: latest.id } }))}
+              >
                 Apply
               </Button>
             )}

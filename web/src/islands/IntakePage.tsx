@@ -1,6 +1,7 @@
 import { Button } from '@mantine/core';
 import type { IntakeOverview } from '@rough-ember/server/intake/intake-overview';
 import { useEffect, useRef, useState } from 'react';
+import { addressOf } from '../client/api';
 import { useLive } from '../client/use-live';
 import { Keys, Tokens } from '../intake/Credentials';
 import { Failures } from '../intake/Failures';
@@ -37,7 +38,7 @@ export function IntakePage(props: IntakePageProps) {
 /** What came in and what became of it, with the reason of every refusal; keys, tokens and rules beside it. */
 function Intake({ frame, overview: initial, outcome: firstOutcome }: IntakePageProps) {
   const [outcome, setOutcome] = useState(firstOutcome);
-  const path = `/api/v1/apps/${frame.app.slug}/intake${outcome === null ? '' : `?outcome=${outcome}`}`;
+  const path = addressOf('GET /apps/{app}/intake', { app: frame.app.slug }, outcome === null ? {} : { outcome });
   const { data: overview, problem, refresh } = useLive(frame.app.slug, path, initial);
   const choose = (chosen: OutcomeFilter) => {
     setOutcome(chosen);

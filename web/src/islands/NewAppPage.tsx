@@ -7,7 +7,7 @@ import styles from './SignIn.module.css';
 
 /** Sets up an app; what comes next is its Intake page, with the key that was made for it. */
 export function NewAppPage() {
-  const [platforms, setPlatforms] = useState(['Android']);
+  const [platforms, setPlatforms] = useState<('Android' | 'iOS')[]>(['Android']);
   const [problem, setProblem] = useState<RequestProblem | null>(null);
   const [busy, setBusy] = useState(false);
   const submit = async (event: SubmitEvent<HTMLFormElement>) => {
@@ -15,14 +15,11 @@ export function NewAppPage() {
     const form = new FormData(event.currentTarget);
     setBusy(true);
     try {
-      const { slug } = await request<{ slug: string }>('POST', '/api/v1/apps', {
-        name: form.get('name'),
-        prefix: form.get('prefix'),
-        platforms,
-        ourPackages: String(form.get('packages'))
-          .split(/[\s,]+/)
-          .filter((one) => one !== ''),
-      });
+      const ourPackages = String(form.get('packages'))
+        .split(/[\s,]+/)
+        .filter((one) => one !== '');
+      const body = { name: String(form.get('name')), prefix: String(form.get('prefix')), platforms, ourPackages };
+      const { slug } = await request('POST /apps', {}, { body });
       window.location.assign(`/apps/${slug}/intake`);
     } catch (error) {
       setProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.'));

@@ -5,6 +5,7 @@ import type { CaseItem } from '@rough-ember/server/desk/case-list';
 import type { Now } from '@rough-ember/server/now/load-now';
 import { type ReactNode, useState } from 'react';
 import { wordNews, wordStanding } from '../case-file/standing-words';
+import { addressOf } from '../client/api';
 import { useLive } from '../client/use-live';
 import { rateOfScreen } from '../crash-free/activity-words';
 import { wordComparison, wordFree, wordRange, wordThousandth } from '../crash-free/stability-words';
@@ -37,7 +38,11 @@ export function NowPage(props: NowPageProps) {
 /** What changed since somebody looked, in sentences first; every figure leads to what it counts. */
 function News({ frame, news: initial, firstLook }: NowPageProps) {
   const here = `/apps/${frame.app.slug}`;
-  const { data: news, problem } = useLive(frame.app.slug, `/api/v1${here}/now${initial.since ? `?since=${initial.since}` : ''}`, initial);
+  const { data: news, problem } = useLive(
+    frame.app.slug,
+    addressOf('GET /apps/{app}/now', { app: frame.app.slug }, initial.since ? { since: initial.since } : {}),
+    initial,
+  );
   const [showsWall, setShowsWall] = useState(false);
   const nothing = news.begun.length + news.reopened.length + news.worse.length + news.missing.length + news.refusals.length === 0;
   return (

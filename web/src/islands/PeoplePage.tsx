@@ -20,20 +20,22 @@ export function PeoplePage({ people: initial, myself, back }: { people: PeopleVi
   const [problem, setProblem] = useState<RequestProblem | null>(null);
   const [link, setLink] = useState<string | null>(null);
   const [apps, setApps] = useState<readonly string[] | null>(null);
-  const attempt = async (work: () => Promise<void>) => {
+  const attempt = async (work: () => Promise<unknown>) => {
     try {
       setProblem(null);
       await work();
     } catch (error) {
       setProblem(error as RequestProblem);
     }
-    setPeople(await request<PeopleView>('GET', '/api/v1/people').catch(() => people));
+    setPeople(await request('GET /people', {}).catch(() => people));
   };
   const invite = (event: SubmitEvent<HTMLFormElement>) => {
     event.preventDefault();
     const form = event.currentTarget;
+    const given = new FormData(form);
+    const body = { email: String(given.get('email')), role: given.get('role') as PeopleView['accounts'][number]['role'], apps };
     void attempt(async () => {
-      const made = await request<{ link: string }>('POST', '/api/v1/people', { ...Object.fromEntries(new FormData(form)), apps });
+      const made = await request('POST /people', {}, { body });
       setLink(made.link);
       setApps(null);
       form.reset();
@@ -58,8 +60,8 @@ export function PeoplePage({ people: initial, myself, back }: { people: PeopleVi
               data={roles}
               value={one.role}
               onChange={(event) => {
-                const role = event.currentTarget.value;
-                void attempt(() => request('PUT', `/api/v1/people/${one.id}`, { role }));
+                const role = event.currentTarget.value as (typeof one)['role'];
+                void attempt(() => request('PUT /people/{id}', { id: String(one.id) }, { body: { role } }));
               }}
             />
             <SeenApps
@@ -67,9 +69,12 @@ export function PeoplePage({ people: initial, myself, back }: { people: PeopleVi
               isOwner={one.role === 'owner'}
               apps={one.apps}
               all={people.apps}
-              onChange={(apps) => attempt(() => request('PUT', `/api/v1/people/${one.id}`, { apps }))}
+              onChange={(apps) => attempt(() => request('PUT /people/{id}', { id: String(one.id) }, { body: { apps } }))}
             />
-            <RemoveButton label={`Remove ${one.name}`} onRemove={() => attempt(() => request('DELETE', `/api/v1/people/${one.id}`))} />
+            <RemoveButton
+              label={`Remove ${one.name}`}
+              onRemove={() => attempt(() => request('DELETE /people/{id}', { id: String(one.id) }))}
+            />
           </li>
         ))}
         {people.invitations.map((one) => (
@@ -86,7 +91,7 @@ export function PeoplePage({ people: initial, myself, back }: { people: PeopleVi
             <RemoveButton
               label={`Withdraw the invitation of ${one.email}`}
               text="Withdraw"
-              onRemove={() => attempt(() => request('DELETE', `/api/v1/invitations/${one.id}`))}
+              onRemove={() => attempt(() => request('DELETE /invitations/{id}', { id: String(one.id) }))}
             />
           </li>
         ))}

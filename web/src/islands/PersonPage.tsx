@@ -29,7 +29,7 @@ function Person({ frame, person }: PersonPageProps) {
   const [asks, setAsks] = useState(false);
   const forget = async () => {
     try {
-      await request('DELETE', `/api/v1/apps/${frame.app.slug}/person?id=${encodeURIComponent(person?.id ?? '')}`);
+      await request('DELETE /apps/{app}/person', { app: frame.app.slug }, { parameters: { id: person?.id ?? '' } });
       window.location.reload();
     } catch (error) {
       setProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.'));

@@ -2,6 +2,7 @@ import { Button } from '@mantine/core';
 import type { Scope } from '@rough-ember/core/scope/scope';
 import type { AppRequests, AppScreens } from '@rough-ember/server/stability/app-activity';
 import type { ReactNode } from 'react';
+import { addressOf } from '../client/api';
 import { useAddress } from '../client/use-address';
 import { useLive } from '../client/use-live';
 import { RequestPanel, ScreenPanel } from '../crash-free/ActivityPanel';
@@ -44,10 +45,10 @@ export function ScreensPage(props: ScreensPageProps) {
 function Screens({ frame, screens: firstScreens, requests: firstRequests, view: first, versions }: ScreensPageProps) {
   const [view, go] = useAddress(first, readActivityView, writeActivityView);
   const here = `/apps/${frame.app.slug}`;
-  const api = `/api/v1${here}`;
+  const appSlug = frame.app.slug;
   const parameters = stabilityParameters(view);
-  const screens = useLive(frame.app.slug, `${api}/screens?${parameters}`, firstScreens);
-  const requests = useLive(frame.app.slug, `${api}/requests?${parameters}`, firstRequests);
+  const screens = useLive(appSlug, addressOf('GET /apps/{app}/screens', { app: appSlug }, parameters), firstScreens);
+  const requests = useLive(appSlug, addressOf('GET /apps/{app}/requests', { app: appSlug }, parameters), firstRequests);
   const changeScope = (scope: Scope) => go({ ...view, scope });
   const choose = (kind: 'screen' | 'request') => (name: string) => go({ ...view, chosen: { kind, name } });
   const worst = [...screens.data.screens].sort((a, b) => (rateOfScreen(b)?.low ?? 0) - (rateOfScreen(a)?.low ?? 0))[0];
@@ -57,10 +58,10 @@ function Screens({ frame, screens: firstScreens, requests: firstRequests, view: 
   const error = Math.max(screens.data.error, requests.data.error);
   const isEmpty = screens.data.screens.length === 0 && requests.data.requests.length === 0;
   return (
-    <ScopeContext value={{ scope: view.scope, api, change: changeScope }}>
+    <ScopeContext value={{ scope: view.scope, appSlug, change: changeScope }}>
       <main>
         <ScopeSentence
-          api={api}
+          appSlug={appSlug}
           scope={view.scope}
           versions={versions}
           onChange={changeScope}

@@ -1,7 +1,7 @@
 import { Menu, UnstyledButton } from '@mantine/core';
 import { parseScope, type Scope } from '@rough-ember/core/scope/scope';
-import type { SessionItem, SessionList } from '@rough-ember/server/stability/sessions';
-import type { SessionEnd } from '@rough-ember/store/session-list';
+import type { SessionEnd, SessionItem, SessionList } from '@rough-ember/server/stability/sessions';
+import { addressOf } from '../client/api';
 import { useAddress } from '../client/use-address';
 import { useLive } from '../client/use-live';
 import { Parts } from '../crash-free/Parts';
@@ -63,14 +63,18 @@ export function SessionsPage(props: SessionsPageProps) {
 function Sessions({ frame, list: initial, wanted: firstScope, end: firstEnd, versions }: SessionsPageProps) {
   const [view, go] = useAddress({ scope: firstScope, end: firstEnd }, readView, writeView);
   const here = `/apps/${frame.app.slug}`;
-  const api = `/api/v1${here}`;
-  const { data: list, problem, stale } = useLive(frame.app.slug, `${api}/sessions${writeView(view)}`, initial);
+  const appSlug = frame.app.slug;
+  const {
+    data: list,
+    problem,
+    stale,
+  } = useLive(appSlug, addressOf('GET /apps/{app}/sessions', { app: appSlug }, writeView(view)), initial);
   const changeScope = (scope: Scope) => go({ ...view, scope });
   return (
-    <ScopeContext value={{ scope: view.scope, api, change: changeScope }}>
+    <ScopeContext value={{ scope: view.scope, appSlug, change: changeScope }}>
       <main>
         <ScopeSentence
-          api={api}
+          appSlug={appSlug}
           scope={view.scope}
           versions={versions}
           onChange={changeScope}

@@ -1,5 +1,6 @@
 import type { BuildNeed, SymbolFileView, SymbolOverview } from '@rough-ember/server/symbols/symbol-overview';
 import { useState } from 'react';
+import { addressOf } from '../client/api';
 import { useLive } from '../client/use-live';
 import { CommandBlock } from '../shell/CommandBlock';
 import type { Frame } from '../shell/frame';
@@ -32,7 +33,7 @@ export function SymbolsPage(props: SymbolsPageProps) {
 
 /** What running builds need against what is there: missing first, with what it costs and how to mend it. */
 function Symbols({ frame, overview: initial }: SymbolsPageProps) {
-  const { data: overview, problem } = useLive(frame.app.slug, `/api/v1/apps/${frame.app.slug}/symbol-files`, initial);
+  const { data: overview, problem } = useLive(frame.app.slug, addressOf('GET /apps/{app}/symbol-files', { app: frame.app.slug }), initial);
   const [chosen, setChosen] = useState<string | null>(null);
   const missing = overview.needs.filter((need) => !need.covered);
   const covered = overview.needs.length - missing.length;
@@ -81,7 +82,7 @@ function Symbols({ frame, overview: initial }: SymbolsPageProps) {
           from <a href={`/apps/${frame.app.slug}/intake`}>Intake</a>.
         </p>
         <CommandBlock
-          command={`export EMBER_UPLOAD_TOKEN=upload_…\n${uploadCommand({ serverAddress: frame.serverAddress, appSlug: frame.app.slug, version: example.version, build: example.build, need: { ...example, symbolId: null } })}`}
+          command={`export EMBER_UPLOAD_TOKEN=upload_…\n${uploadCommand({ server: frame, appSlug: frame.app.slug, version: example.version, build: example.build, need: { ...example, symbolId: null } })}`}
         />
       </section>
     </>
@@ -108,7 +109,7 @@ function CellDetail({ frame, cell, files }: { frame: Frame; cell: MatrixCell; fi
             <div key={key} className={styles.detail}>
               <MissingSymbols
                 appSlug={frame.app.slug}
-                serverAddress={frame.serverAddress}
+                server={frame}
                 version={need.version}
                 build={need.build}
                 kind={need.kind}

@@ -1,8 +1,9 @@
 import { Button, NumberInput, TextInput } from '@mantine/core';
 import { wordRolloutStep } from '@rough-ember/core/rollouts/rollouts';
-import type { CheckedRollout, NamedCase, VersionItem, VersionList } from '@rough-ember/server/versions/load-versions';
+import type { Sent } from '@rough-ember/server/api/registry';
+import type { NamedCase, VersionItem, VersionList } from '@rough-ember/server/versions/load-versions';
 import { type ReactNode, type SubmitEvent, useState } from 'react';
-import { RequestProblem, request } from '../client/api';
+import { addressOf, RequestProblem, request } from '../client/api';
 import { useAnswer } from '../client/use-answer';
 import { useLive } from '../client/use-live';
 import type { Frame } from '../shell/frame';
@@ -35,8 +36,11 @@ export function VersionsPage(props: VersionsPageProps) {
 /** Every version, newest first, and of one of them whether it may go further, its rollout, and the cases it changed. */
 function Versions({ frame, list: initial, chosen: first }: VersionsPageProps) {
   const here = `/apps/${frame.app.slug}`;
-  const api = `/api/v1${here}`;
-  const { data: list, problem: liveProblem } = useLive(frame.app.slug, `${api}/versions`, initial);
+  const { data: list, problem: liveProblem } = useLive(
+    frame.app.slug,
+    addressOf('GET /apps/{app}/versions', { app: frame.app.slug }),
+    initial,
+  );
   const [chosen, setChosen] = useState(first);
   const [problem, setProblem] = useState<RequestProblem | null>(null);
   const newestFirst = [...list.versions].reverse();
@@ -110,11 +114,14 @@ function Chosen({
   const [turn, setTurn] = useState(0);
   const [asksConditions, setAsksConditions] = useState(false);
   const checkAgain = () => setTurn((before) => before + 1);
-  const { answer, problem } = useAnswer<CheckedRollout>(`/api/v1${here}/versions/${encodeURIComponent(item.version)}/check`, { turn });
+  const { answer, problem } = useAnswer(
+    addressOf('GET /apps/{app}/versions/{version}/check', { app: frame.app.slug, version: item.version }),
+    { turn },
+  );
   const mayAct = frame.account.role !== 'viewer';
   const scope = `version=${encodeURIComponent(item.version)}`;
-  const record = (body: object) =>
-    run(() => request('POST', `/api/v1${here}/rollouts`, { version: item.version, ...body })).then(checkAgain);
+  const record = (step: Omit<NonNullable<Sent<'POST /apps/{app}/rollouts'>['body']>, 'version'>) =>
+    run(() => request('POST /apps/{app}/rollouts', { app: frame.app.slug }, { body: { version: item.version, ...step } })).then(checkAgain);
   return (
     <>
       {asksConditions && <ConditionsDrawer appSlug={frame.app.slug} onClose={() => setAsksConditions(false)} onSaved={checkAgain} />}

@@ -12,7 +12,7 @@ export function DeleteApp({ app }: { app: Frame['app'] }) {
   const remove = async (event: SubmitEvent<HTMLFormElement>) => {
     event.preventDefault();
     try {
-      await request('DELETE', `/api/v1/apps/${app.slug}`, { name });
+      await request('DELETE /apps/{app}', { app: app.slug }, { body: { name } });
       window.location.assign('/');
     } catch (error) {
       setProblem(error as RequestProblem);

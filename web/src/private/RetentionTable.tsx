@@ -2,7 +2,7 @@ import { Button, NumberInput } from '@mantine/core';
 import { type KeptThing, keptThings, type RetentionLimit } from '@rough-ember/core/report/retention';
 import type { RetentionPreview, RetentionView } from '@rough-ember/server/privacy/retention';
 import { useState } from 'react';
-import { type RequestProblem, request } from '../client/api';
+import { addressOf, type RequestProblem, request } from '../client/api';
 import { useLive } from '../client/use-live';
 import { ProblemNotice } from '../shell/Notice';
 import { wordBytes, wordCount, wordNumber } from '../words/numbers';
@@ -24,22 +24,18 @@ const words: Readonly<Record<KeptThing, { readonly name: string; readonly goes: 
 /** How long an app keeps what, how much it holds now, and what would go as soon as the limits are as they are written. */
 export function RetentionTable(props: { appSlug: string; view: RetentionView; isOwner: boolean }) {
   const { appSlug, isOwner } = props;
-  const { data: view, problem: unread, refresh } = useLive(appSlug, `/api/v1/apps/${appSlug}/retention`, props.view);
+  const { data: view, problem: unread, refresh } = useLive(appSlug, addressOf('GET /apps/{app}/retention', { app: appSlug }), props.view);
   const [kept, setKept] = useState(view.retention);
   const [retention, setRetention] = useState(view.retention);
   const [problem, setProblem] = useState<RequestProblem | null>(null);
-  const { answer: preview, problem: refusal } = useAsked<RetentionPreview>(
-    `/api/v1/apps/${appSlug}/retention/preview`,
-    retention,
-    JSON.stringify(view),
-  );
+  const { answer: preview, problem: refusal } = useAsked('POST /apps/{app}/retention/preview', appSlug, retention, JSON.stringify(view));
   const isChanged = JSON.stringify(retention) !== JSON.stringify(kept);
   const change = (thing: KeptThing, part: Partial<RetentionLimit>) =>
     setRetention({ ...retention, [thing]: { ...retention[thing], ...part } });
   const save = async () => {
     try {
       setProblem(null);
-      await request('PUT', `/api/v1/apps/${appSlug}/retention`, retention);
+      await request('PUT /apps/{app}/retention', { app: appSlug }, { body: retention });
       setKept(retention);
       refresh();
     } catch (error) {

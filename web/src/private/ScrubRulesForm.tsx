@@ -50,7 +50,7 @@ export function ScrubRulesForm(props: { appSlug: string; rules: ScrubRules; mayA
   const save = async () => {
     try {
       setProblem(null);
-      await request('PUT', `/api/v1/apps/${appSlug}/scrub-rules`, complete);
+      await request('PUT /apps/{app}/scrub-rules', { app: appSlug }, { body: complete });
       setKept(complete);
     } catch (error) {
       setProblem(error as RequestProblem);
@@ -148,7 +148,7 @@ function OwnPatterns({ patterns, onChange }: { patterns: ScrubRules['patterns'];
 
 function SampleText({ appSlug, rules }: { appSlug: string; rules: ScrubRules }) {
   const [sample, setSample] = useState(firstSample);
-  const { answer, problem } = useAsked<{ scrubbed: string; removals: number }>(`/api/v1/apps/${appSlug}/scrub-preview`, { rules, sample });
+  const { answer, problem } = useAsked('POST /apps/{app}/scrub-preview', appSlug, { rules, sample });
   return (
     <section>
       <Textarea

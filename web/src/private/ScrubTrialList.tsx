@@ -7,7 +7,7 @@ import { useAsked } from './use-asked';
 
 /** What rules would take out of the app's own newest reports. */
 export function ScrubTrialList({ appSlug, rules }: { appSlug: string; rules: ScrubRules }) {
-  const { answer: trial, problem } = useAsked<ScrubTrial>(`/api/v1/apps/${appSlug}/scrub-trial`, rules);
+  const { answer: trial, problem } = useAsked('POST /apps/{app}/scrub-trial', appSlug, rules);
   return (
     <section>
       <h3>On the newest reports of this app</h3>

@@ -1,3 +1,5 @@
+import type { AnswerOf, OperationKey, Sent } from '@rough-ember/server/api/registry';
+import type { PathOf } from '@rough-ember/server/operation/operation';
 import { useEffect, useState } from 'react';
 import { RequestProblem, request } from '../client/api';
 
@@ -7,8 +9,13 @@ const restMs = 250;
  * The answer to a question that changes while somebody types: asked once they rest, the answer before it stays until then. It is
  * asked again when what it is about has changed, which `about` tells.
  */
-export function useAsked<Answer>(path: string, body: unknown, about = ''): { answer: Answer | null; problem: RequestProblem | null } {
-  const [answer, setAnswer] = useState<Answer | null>(null);
+export function useAsked<K extends Extract<OperationKey, `POST /apps/{app}/${string}`>>(
+  key: K,
+  app: string,
+  body: Sent<K>['body'],
+  about = '',
+): { answer: AnswerOf<K> | null; problem: RequestProblem | null } {
+  const [answer, setAnswer] = useState<AnswerOf<K> | null>(null);
   const [problem, setProblem] = useState<RequestProblem | null>(null);
   const asked = JSON.stringify(body);
   // biome-ignore lint/correctness/useExhaustiveDependencies: what the question is about is no part of it
@@ -16,7 +23,9 @@ export function useAsked<Answer>(path: string, body: unknown, about = ''): { ans
     const controller = new AbortController();
     const timer = setTimeout(async () => {
       try {
-        setAnswer(await request<Answer>('POST', path, JSON.parse(asked), controller.signal));
+        const told = await request(key, { app } as PathOf<K>, { body: JSON.parse(asked), signal: controller.signal });
+        if (controller.signal.aborted) return;
+        setAnswer(told);
         setProblem(null);
       } catch (error) {
         if (controller.signal.aborted) return;
@@ -27,6 +36,6 @@ export function useAsked<Answer>(path: string, body: unknown, about = ''): { ans
       clearTimeout(timer);
       controller.abort();
     };
-  }, [path, asked, about]);
+  }, [key, app, asked, about]);
   return { answer, problem };
 }

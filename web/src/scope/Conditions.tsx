@@ -9,7 +9,7 @@ import { hasValue, replaceCondition, withCondition } from './scope-context';
 import { useFields, useValues } from './use-fields';
 
 interface ConditionsProps {
-  readonly api: string;
+  readonly appSlug: string;
   readonly scope: Scope;
   readonly onChange: (scope: Scope) => void;
   /** Shows the filter as text. */
@@ -17,7 +17,7 @@ interface ConditionsProps {
 }
 
 /** What else reports must fulfil, each condition a word of the sentence; and a menu for one more. */
-export function Conditions({ api, scope, onChange, onWrite }: ConditionsProps) {
+export function Conditions({ appSlug, scope, onChange, onWrite }: ConditionsProps) {
   const conditions = conditionsOf(scope.filter);
   return (
     <>
@@ -34,7 +34,7 @@ export function Conditions({ api, scope, onChange, onWrite }: ConditionsProps) {
               <Menu.Item onClick={onWrite}>Write it as text …</Menu.Item>
               {condition.kind === 'restriction' && (condition.comparator === '=' || condition.comparator === '!=') && (
                 <OtherValues
-                  api={api}
+                  appSlug={appSlug}
                   scope={replaceCondition(scope, place, null)}
                   field={condition.field}
                   name={condition.key ?? ''}
@@ -45,7 +45,7 @@ export function Conditions({ api, scope, onChange, onWrite }: ConditionsProps) {
           </Menu>
         </span>
       ))}
-      <AddCondition api={api} scope={scope} onChange={onChange} onWrite={onWrite} isFirst={conditions.length === 0} />
+      <AddCondition appSlug={appSlug} scope={scope} onChange={onChange} onWrite={onWrite} isFirst={conditions.length === 0} />
     </>
   );
 }
@@ -53,21 +53,21 @@ export function Conditions({ api, scope, onChange, onWrite }: ConditionsProps) {
 const opposite = (condition: Filter): Filter => (condition.kind === 'not' ? condition.part : { kind: 'not', part: condition });
 
 function OtherValues({
-  api,
+  appSlug,
   scope,
   field,
   name,
   part = '',
   onTake,
 }: {
-  api: string;
+  appSlug: string;
   scope: Scope;
   field: FieldName;
   name: string;
   part?: string;
   onTake: (value: string) => void;
 }) {
-  const found = useValues(api, scope, { field, key: name, part });
+  const found = useValues(appSlug, scope, { field, key: name, part });
   if (!found) return <Menu.Item disabled>looking …</Menu.Item>;
   if (found.values.length === 0) return <Menu.Item disabled>no report of the scope tells this</Menu.Item>;
   return (
@@ -86,7 +86,7 @@ function OtherValues({
 }
 
 /** One more condition: a field, and then a value of those really seen. */
-function AddCondition({ api, scope, onChange, onWrite, isFirst }: ConditionsProps & { isFirst: boolean }) {
+function AddCondition({ appSlug, scope, onChange, onWrite, isFirst }: ConditionsProps & { isFirst: boolean }) {
   const [opened, setOpened] = useState(false);
   const [field, setField] = useState<{ field: FieldName; key: string } | null>(null);
   const [part, setPart] = useState('');
@@ -125,10 +125,10 @@ function AddCondition({ api, scope, onChange, onWrite, isFirst }: ConditionsProp
             onChange={(event) => setPart(event.currentTarget.value)}
           />
         )}
-        {opened && field === null && <FieldChoices api={api} part={part} onTake={choose} onWrite={onWrite} />}
+        {opened && field === null && <FieldChoices appSlug={appSlug} part={part} onTake={choose} onWrite={onWrite} />}
         {opened && field !== null && (
           <OtherValues
-            api={api}
+            appSlug={appSlug}
             scope={scope}
             field={field.field}
             name={field.key}
@@ -148,17 +148,17 @@ function AddCondition({ api, scope, onChange, onWrite, isFirst }: ConditionsProp
 const saidElsewhere: readonly FieldName[] = ['kind', 'person', 'installation'];
 
 function FieldChoices({
-  api,
+  appSlug,
   part,
   onTake,
   onWrite,
 }: {
-  api: string;
+  appSlug: string;
   part: string;
   onTake: (field: { field: FieldName; key: string }) => void;
   onWrite: () => void;
 }) {
-  const overview = useFields(api);
+  const overview = useFields(appSlug);
   const wanted = part.toLowerCase();
   const choices = (overview?.fields ?? [])
     .filter(({ field }) => !saidElsewhere.includes(field))

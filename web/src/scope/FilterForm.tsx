@@ -21,12 +21,12 @@ const mostOffers = 9;
 
 /** The filter as text, with completion; a mistake is pointed at before anything is asked. */
 export function FilterForm({
-  api,
+  appSlug,
   scope,
   onDone,
   onLeave,
 }: {
-  api: string;
+  appSlug: string;
   scope: Scope;
   onDone: (filter: Filter | null) => void;
   onLeave: () => void;
@@ -38,9 +38,9 @@ export function FilterForm({
   const id = useId();
   const parsed = parseFilter(text);
   const expected = expectedAt(text, caret);
-  const fields = useFields(api);
+  const fields = useFields(appSlug);
   const values = useValues(
-    api,
+    appSlug,
     { ...scope, filter: null },
     expected.kind === 'value' ? { field: expected.field, key: expected.key ?? '', part: expected.begun } : null,
   );

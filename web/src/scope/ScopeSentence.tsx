@@ -20,7 +20,7 @@ import { Views } from './Views';
 
 /** The filter of the screen as a sentence whose words are its controls. */
 export function ScopeSentence({
-  api,
+  appSlug,
   scope,
   versions,
   onChange,
@@ -30,7 +30,7 @@ export function ScopeSentence({
   children,
 }: {
   /** Address of the app in the API. */
-  api: string;
+  appSlug: string;
   scope: Scope;
   /** Oldest first. */
   versions: readonly string[];
@@ -121,15 +121,15 @@ export function ScopeSentence({
           </Menu>
         </>
       )}
-      {!writes && <Conditions api={api} scope={scope} onChange={onChange} onWrite={() => setWrites(true)} />}
+      {!writes && <Conditions appSlug={appSlug} scope={scope} onChange={onChange} onWrite={() => setWrites(true)} />}
       <span className={styles.holds}>
         {children}
         {choosesCases && ' · '}
-        {choosesCases && <Views api={api} scope={scope} mayKeep={mayKeep} />}
+        {choosesCases && <Views appSlug={appSlug} scope={scope} mayKeep={mayKeep} />}
       </span>
       {writes && (
         <FilterForm
-          api={api}
+          appSlug={appSlug}
           scope={scope}
           onDone={(filter) => {
             setWrites(false);

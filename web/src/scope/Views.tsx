@@ -1,21 +1,20 @@
 import { Button, Checkbox, Menu, TextInput, UnstyledButton } from '@mantine/core';
 import { printScope, type Scope } from '@rough-ember/core/scope/scope';
-import type { View } from '@rough-ember/store/views';
 import { type SubmitEvent, useState } from 'react';
-import { RequestProblem, request } from '../client/api';
+import { addressOf, RequestProblem, request } from '../client/api';
 import { useAnswer } from '../client/use-answer';
 import styles from './ScopeSentence.module.css';
 
 /** Scopes kept under a name: chosen, kept, dropped. */
-export function Views({ api, scope, mayKeep }: { api: string; scope: Scope; mayKeep: boolean }) {
+export function Views({ appSlug, scope, mayKeep }: { appSlug: string; scope: Scope; mayKeep: boolean }) {
   const [opened, setOpened] = useState(false);
   const [keeps, setKeeps] = useState(false);
   const [turn, setTurn] = useState(0);
   const [problem, setProblem] = useState<RequestProblem | null>(null);
-  const { answer: views } = useAnswer<View[]>(opened || turn > 0 ? `${api}/views` : null, { turn });
-  const run = async (method: 'POST' | 'DELETE', path: string, body?: object) => {
+  const { answer: views } = useAnswer(opened || turn > 0 ? addressOf('GET /apps/{app}/views', { app: appSlug }) : null, { turn });
+  const run = async (ask: () => Promise<unknown>) => {
     try {
-      await request(method, `${api}/${path}`, body);
+      await ask();
       setProblem(null);
       setTurn(turn + 1);
       setKeeps(false);
@@ -26,8 +25,10 @@ export function Views({ api, scope, mayKeep }: { api: string; scope: Scope; mayK
   const keep = (event: SubmitEvent<HTMLFormElement>) => {
     event.preventDefault();
     const form = new FormData(event.currentTarget);
-    void run('POST', 'views', { name: String(form.get('name')), scope: printScope(scope), forTeam: form.get('forTeam') === 'on' });
+    const body = { name: String(form.get('name')), scope: printScope(scope), forTeam: form.get('forTeam') === 'on' };
+    void run(() => request('POST /apps/{app}/views', { app: appSlug }, { body }));
   };
+  const drop = (id: number) => void run(() => request('DELETE /apps/{app}/views/{id}', { app: appSlug, id: String(id) }));
   const current = views?.find((view) => view.address === printScope(scope));
   return (
     <>
@@ -51,7 +52,7 @@ export function Views({ api, scope, mayKeep }: { api: string; scope: Scope; mayK
             <>
               <Menu.Divider />
               <Menu.Item onClick={() => setKeeps(true)}>Keep this scope as a view …</Menu.Item>
-              {current && <Menu.Item onClick={() => void run('DELETE', `views/${current.id}`)}>Drop “{current.name}”</Menu.Item>}
+              {current && <Menu.Item onClick={() => drop(current.id)}>Drop “{current.name}”</Menu.Item>}
             </>
           )}
         </Menu.Dropdown>

@@ -7,8 +7,7 @@ import { createContext, useContext } from 'react';
 /** The scope of the screen, for whatever is shown to be clicked into it or out of it. */
 export interface ScopeHolder {
   readonly scope: Scope;
-  /** Address of the app in the API. */
-  readonly api: string;
+  readonly appSlug: string;
   change(scope: Scope): void;
 }
 

@@ -1,6 +1,6 @@
 import { Spotlight, type SpotlightActionData } from '@mantine/spotlight';
-import type { View } from '@rough-ember/store/views';
 import { useState } from 'react';
+import { addressOf } from '../client/api';
 import { useAnswer } from '../client/use-answer';
 import type { Frame } from './frame';
 import '@mantine/spotlight/styles.css';
@@ -10,7 +10,7 @@ export function Palette({ frame }: { frame: Frame }) {
   const { app, apps } = frame;
   const [wanted, setWanted] = useState('');
   const [opened, setOpened] = useState(false);
-  const { answer: views } = useAnswer<View[]>(opened ? `/api/v1/apps/${app.slug}/views` : null);
+  const { answer: views } = useAnswer(opened ? addressOf('GET /apps/{app}/views', { app: app.slug }) : null);
   const go = (path: string) => () => window.location.assign(path);
   const here = `/apps/${app.slug}`;
   const number = /^(?:[a-z]{1,10}-)?(\d{1,9})$/i.exec(wanted.trim())?.[1];

@@ -62,7 +62,7 @@ function AccountMenu({ account }: { account: Frame['account'] }) {
   const [problem, setProblem] = useState<string | null>(null);
   const signOut = async () => {
     try {
-      await request('POST', '/api/v1/sign-out', {});
+      await request('POST /sign-out', {});
       window.location.assign('/sign-in');
     } catch (error) {
       setProblem((error as Error).message);

@@ -11,4 +11,5 @@ export interface Frame {
   readonly account: { readonly name: string; readonly email: string; readonly role: 'owner' | 'developer' | 'viewer' };
   /** Address under which devices and build servers reach this server. */
   readonly serverAddress: string;
+  readonly serverVersion: string;
 }

@@ -1,6 +1,7 @@
 import type { ReadableFrame } from '@rough-ember/core/symbolicate/readable-report';
-import type { SourceLines as FoundLines, SourceAnswer } from '@rough-ember/server/sources/source-lines';
+import type { SourceLines as FoundLines } from '@rough-ember/server/sources/source-lines';
 import { useEffect } from 'react';
+import { addressOf } from '../client/api';
 import { useAnswer } from '../client/use-answer';
 import styles from './StackView.module.css';
 
@@ -26,19 +27,19 @@ export function SourceLines({ firstLine, lines, line }: Pick<FoundLines, 'firstL
 /** The same lines from the source folder of the app. Why there are none is said only to whoever asked for them. */
 export function FoundSource({
   frame,
-  api,
+  appSlug,
   version,
   asked,
   onNone,
 }: {
   frame: ReadableFrame;
-  api: string;
+  appSlug: string;
   version: string;
   asked: boolean;
   onNone: () => void;
 }) {
   const place = new URLSearchParams({ file: frame.file ?? '', function: frame.function, line: String(frame.line), version });
-  const { answer, problem } = useAnswer<SourceAnswer>(`${api}/source?${place}`);
+  const { answer, problem } = useAnswer(addressOf('GET /apps/{app}/source', { app: appSlug }, place));
   const isNone = answer !== null && answer.found === null;
   useEffect(() => {
     if (isNone && !asked) onNone();

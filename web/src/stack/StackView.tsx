@@ -169,7 +169,7 @@ function FrameLine({
           isFindable && (
             <FoundSource
               frame={frame}
-              api={links.api}
+              appSlug={links.appSlug}
               version={links.version}
               asked={asked === true}
               onNone={() => setPlaceWithout(placeWords(frame))}

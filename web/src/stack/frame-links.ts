@@ -4,8 +4,7 @@ import { createContext, useContext } from 'react';
 /** Where the frames of a stack lead to. */
 export interface FrameDestinations {
   readonly settings: Pick<DeskSettings, 'editor' | 'repository' | 'sources'>;
-  /** Address of the app's API. */
-  readonly api: string;
+  readonly appSlug: string;
   readonly version: string;
   /** Address of the app's grouping rules; null for whoever may not change them. */
   readonly rules: string | null;

@@ -2,7 +2,7 @@ import { Button, Checkbox, Drawer, NumberInput, Stack } from '@mantine/core';
 import type { RolloutConditions } from '@rough-ember/core/stability/rollout-check';
 import type { StabilitySettings } from '@rough-ember/server/stability/settings';
 import { useState } from 'react';
-import { RequestProblem, request } from '../client/api';
+import { addressOf, RequestProblem, request } from '../client/api';
 import { useAnswer } from '../client/use-answer';
 import { ProblemNotice } from '../shell/Notice';
 
@@ -39,14 +39,14 @@ const numberConditions = Object.keys(asked) as NumberCondition[];
 
 /** What an app aims at, and what a version must fulfil before it goes to more people. */
 export function ConditionsDrawer({ appSlug, onClose, onSaved }: { appSlug: string; onClose: () => void; onSaved: () => void }) {
-  const path = `/api/v1/apps/${appSlug}/stability-settings`;
-  const { answer, problem: loadProblem } = useAnswer<StabilitySettings>(path);
+  const { answer, problem: loadProblem } = useAnswer(addressOf('GET /apps/{app}/stability-settings', { app: appSlug }));
   const [changed, setChanged] = useState<StabilitySettings | null>(null);
   const [problem, setProblem] = useState<RequestProblem | null>(null);
   const settings = changed ?? answer;
   const save = async () => {
+    if (!settings) return;
     try {
-      await request('PUT', path, settings);
+      await request('PUT /apps/{app}/stability-settings', { app: appSlug }, { body: settings });
       onSaved();
       onClose();
     } catch (error) {

@@ -1,7 +1,6 @@
 import { Button, Drawer, MultiSelect, Stack, TextInput } from '@mantine/core';
-import type { WallLinkView } from '@rough-ember/server/wall/wall-links';
 import { type SubmitEvent, useState } from 'react';
-import { RequestProblem, request } from '../client/api';
+import { addressOf, RequestProblem, request } from '../client/api';
 import { useAnswer } from '../client/use-answer';
 import { CopyButton } from '../shell/CopyButton';
 import type { Frame } from '../shell/frame';
@@ -9,16 +8,14 @@ import { ProblemNotice } from '../shell/Notice';
 import { wordDate, wordTime } from '../words/time';
 import styles from './WallLinks.module.css';
 
-const path = '/api/v1/wall-links';
-
 /** Links that show the figures on a big screen without a sign-in: made, shown once, and revoked. */
 export function WallLinks({ frame, onClose }: { frame: Frame; onClose: () => void }) {
   const [turn, setTurn] = useState(0);
-  const { answer: links, problem: loadProblem } = useAnswer<readonly WallLinkView[]>(path, { turn });
+  const { answer: links, problem: loadProblem } = useAnswer(addressOf('GET /wall-links', {}), { turn });
   const [apps, setApps] = useState<string[]>([]);
   const [made, setMade] = useState<string | null>(null);
   const [problem, setProblem] = useState<RequestProblem | null>(null);
-  const attempt = async (work: () => Promise<void>) => {
+  const attempt = async (work: () => Promise<unknown>) => {
     try {
       setProblem(null);
       await work();
@@ -30,9 +27,9 @@ export function WallLinks({ frame, onClose }: { frame: Frame; onClose: () => voi
   const make = (event: SubmitEvent<HTMLFormElement>) => {
     event.preventDefault();
     const form = event.currentTarget;
-    const name = new FormData(form).get('name');
+    const name = String(new FormData(form).get('name'));
     void attempt(async () => {
-      const { link } = await request<{ link: string }>('POST', path, { name, apps: apps.length === 0 ? null : apps });
+      const { link } = await request('POST /wall-links', {}, { body: { name, apps: apps.length === 0 ? null : apps } });
       setMade(link);
       form.reset();
     });
@@ -78,7 +75,7 @@ export function WallLinks({ frame, onClose }: { frame: Frame; onClose: () => voi
                 size="compact-xs"
                 variant="default"
                 aria-label={`Revoke ${one.name}`}
-                onClick={() => void attempt(() => request('DELETE', `${path}/${one.id}`))}
+                onClick={() => void attempt(() => request('DELETE /wall-links/{id}', { id: String(one.id) }))}
               >
                 Revoke
               </Button>

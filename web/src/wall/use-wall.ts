@@ -1,6 +1,6 @@
 import type { Wall } from '@rough-ember/server/wall/load-wall';
 import { useEffect, useState } from 'react';
-import { RequestProblem, request } from '../client/api';
+import { addressOf, RequestProblem, read } from '../client/api';
 
 const refreshMs = 5_000;
 const turnMs = 20_000;
@@ -30,7 +30,7 @@ export function useWall(secret: string, initial: Wall): LiveWall {
   useEffect(() => {
     const controller = new AbortController();
     const look = () =>
-      request<Wall>('GET', `/api/v1/wall/${secret}${slug === null ? '' : `?app=${slug}`}`, undefined, controller.signal).then(
+      read(addressOf('GET /wall/{secret}', { secret }, slug === null ? {} : { app: slug }), controller.signal).then(
         (next) => {
           setWall(next);
           setProblem(null);

@@ -1,0 +1,4 @@
+/** Commands that are run as they were built. */
+export const commands: readonly string[];
+/** Builds the server, its threads and its commands, unless that is done; gives the folder, whose name names this state of the program. */
+export function buildProgram(): Promise<string>;
