@@ -32,7 +32,7 @@ it.each(examples.map((example) => [example.slice(0, 60).replaceAll('\n', ' '), e
 
 it('the snippet that the Intake page offers first sends a first report', async () => {
   const { address, intakeKey } = inject('server');
-  const [first] = snippets(address, intakeKey);
+  const [first] = snippets({ serverAddress: address, serverVersion: '' }, intakeKey, 'larkfield-guide');
   const { status } = await run(first?.code ?? '');
   expect(status).toBe(202);
 });

@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
+import { serverVersion } from '@rough-ember/server/server-version';
 import { describe, expect, inject, it } from 'vitest';
 import { setStage } from './testing/stage.ts';
 
@@ -126,7 +127,7 @@ describe('a missing mapping', () => {
     const notice = evidence.getByRole('region', { name: 'Missing mapping of 4.3.1' });
     await notice.getByText('The mapping of 4.3.1 (431) is missing').waitFor();
     expect(await notice.locator('code').first().textContent()).toBe(
-      `npx ember upload --server ${server.address} --app larkfield-guide --version 4.3.1 --build 431 mapping.txt`,
+      `npx --yes --package ${server.address}/downloads/${serverVersion}/rough-ember-cli.tgz ember upload --server ${server.address} --app larkfield-guide --version 4.3.1 --build 431 mapping.txt`,
     );
     await stage.visitor.expectAccessible();
 

@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { sourceOf } from '@rough-ember/core/bytes/byte-source';
 import { indexSymbolFile } from '@rough-ember/core/symbols/index-symbol-file';
+import { serverVersion } from '@rough-ember/server/server-version';
 import { TextReader, Uint8ArrayReader, Uint8ArrayWriter, ZipWriter } from '@zip.js/zip.js';
 import { describe, expect, inject, it } from 'vitest';
 import { setStage } from './testing/stage.ts';
@@ -46,7 +47,7 @@ backtrace:
     const notice = evidence.getByRole('region', { name: 'Missing symbols of libsong.so of 6.0.0' });
     await notice.getByText(buildId).waitFor();
     expect(await notice.locator('pre, code').allTextContents()).toContain(
-      `npx ember upload --server ${server.address} --app larkfield-guide path/to/unstripped/libsong.so`,
+      `npx --yes --package ${server.address}/downloads/${serverVersion}/rough-ember-cli.tgz ember upload --server ${server.address} --app larkfield-guide path/to/unstripped/libsong.so`,
     );
     await stage.visitor.expectAccessible();
     await notice

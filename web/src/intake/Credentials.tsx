@@ -57,13 +57,13 @@ export function Keys({ frame, overview, onChange }: CredentialProps) {
                 <Button size="compact-xs" variant="default" onClick={() => setOpened(key.id)} aria-label={`Rules of ${key.name}`}>
                   Rules
                 </Button>{' '}
-                <RevokeButton frame={frame} path={`intake-keys/${key.id}`} name={key.name} onDone={onChange} />
+                <RevokeButton frame={frame} what="intake-keys" id={key.id} name={key.name} onDone={onChange} />
               </span>
             )}
           </li>
         ))}
       </ul>
-      <NewCredential frame={frame} path="intake-keys" label="Name of a new key" placeholder="wardens' tablets" onDone={onChange} />
+      <NewCredential frame={frame} what="intake-keys" label="Name of a new key" placeholder="wardens' tablets" onDone={onChange} />
       {changing && <KeyDrawer appSlug={frame.app.slug} intakeKey={changing} onClose={() => setOpened(null)} onChange={onChange} />}
     </section>
   );
@@ -88,24 +88,26 @@ export function Tokens({ frame, overview, onChange }: CredentialProps) {
             <code className={styles.secret}>
               {token.shownPrefix}… <span className={styles.faint}>may {tokenWords[token.scope]}</span>
             </code>
-            {token.revokedAt === null && <RevokeButton frame={frame} path={`tokens/${token.id}`} name={token.name} onDone={onChange} />}
+            {token.revokedAt === null && <RevokeButton frame={frame} what="tokens" id={token.id} name={token.name} onDone={onChange} />}
           </li>
         ))}
       </ul>
-      <NewCredential frame={frame} path="tokens" label="Name of a new token" placeholder="build server" scopes onDone={onChange} />
+      <NewCredential frame={frame} what="tokens" label="Name of a new token" placeholder="build server" scopes onDone={onChange} />
     </section>
   );
 }
 
+type Credential = 'intake-keys' | 'tokens';
+
 /** Revoking cannot be taken back, so it takes two presses. */
-function RevokeButton({ frame, path, name, onDone }: { frame: Frame; path: string; name: string; onDone: () => void }) {
+function RevokeButton({ frame, what, id, name, onDone }: { frame: Frame; what: Credential; id: number; name: string; onDone: () => void }) {
   const [sure, setSure] = useState(false);
   const [problem, setProblem] = useState<RequestProblem | null>(null);
   if (frame.account.role === 'viewer') return null;
   const revoke = async () => {
     if (!sure) return setSure(true);
     try {
-      await request('DELETE', `/api/v1/apps/${frame.app.slug}/${path}`);
+      await request(`DELETE /apps/{app}/${what}/{id}`, { app: frame.app.slug, id: String(id) });
       onDone();
     } catch (error) {
       setProblem(error as RequestProblem);
@@ -122,8 +124,15 @@ function RevokeButton({ frame, path, name, onDone }: { frame: Frame; path: strin
   );
 }
 
-function NewCredential(props: { frame: Frame; path: string; label: string; placeholder: string; scopes?: boolean; onDone: () => void }) {
-  const { frame, path, label, placeholder, onDone } = props;
+function NewCredential(props: {
+  frame: Frame;
+  what: Credential;
+  label: string;
+  placeholder: string;
+  scopes?: boolean;
+  onDone: () => void;
+}) {
+  const { frame, what, label, placeholder, onDone } = props;
   const [made, setMade] = useState<string | null>(null);
   const [problem, setProblem] = useState<RequestProblem | null>(null);
   if (frame.account.role === 'viewer') return null;
@@ -131,10 +140,14 @@ function NewCredential(props: { frame: Frame; path: string; label: string; place
     event.preventDefault();
     const form = event.currentTarget;
     try {
-      const answer = await request<{ key?: string; token?: string }>('POST', `/api/v1/apps/${frame.app.slug}/${path}`, {
-        ...Object.fromEntries(new FormData(form)),
-      });
-      setMade(answer.token ?? null);
+      const given = new FormData(form);
+      const name = String(given.get('name'));
+      const path = { app: frame.app.slug };
+      if (what === 'intake-keys') await request('POST /apps/{app}/intake-keys', path, { body: { name } });
+      else {
+        const scope = given.get('scope') as IntakeOverview['tokens'][number]['scope'];
+        setMade((await request('POST /apps/{app}/tokens', path, { body: { name, scope } })).token);
+      }
       setProblem(null);
       form.reset();
       onDone();

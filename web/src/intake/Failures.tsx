@@ -26,7 +26,7 @@ export function Failures({
   const [problem, setProblem] = useState<RequestProblem | null>(null);
   const retry = async (which: { reason?: string }) => {
     try {
-      const { retried } = await request<{ retried: number }>('POST', `/api/v1/apps/${appSlug}/retries`, which);
+      const { retried } = await request('POST /apps/{app}/retries', { app: appSlug }, { body: which });
       setProblem(null);
       setTold(`${wordCount(retried, 'report is', 'reports are')} being tried again.`);
       onChange();

@@ -1,4 +1,4 @@
-import type { IntakeHour } from '@rough-ember/store/intake-log';
+import type { IntakeHour } from '@rough-ember/server/intake/intake-overview';
 import { wordNumber } from '../words/numbers';
 import styles from './HourBars.module.css';
 

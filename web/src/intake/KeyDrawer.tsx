@@ -15,7 +15,7 @@ export function KeyDrawer(props: { appSlug: string; intakeKey: IntakeKeyView; on
   const change = (part: Partial<KeyRules>) => setRules({ ...rules, ...part });
   const save = async () => {
     try {
-      await request('PUT', `/api/v1/apps/${appSlug}/intake-keys/${intakeKey.id}`, { name, rules });
+      await request('PUT /apps/{app}/intake-keys/{id}', { app: appSlug, id: String(intakeKey.id) }, { body: { name, rules } });
       onChange();
       onClose();
     } catch (error) {

@@ -13,19 +13,21 @@ export const keyInUse = (overview: IntakeOverview) => overview.keys.find((key) =
 /** What to put into the app, with the key filled in, and a test report to see the way is open. */
 export function SetUp({ frame, overview }: { frame: Frame; overview: IntakeOverview }) {
   const key = keyInUse(overview)?.keyText ?? '<intake key>';
+  const shown = snippets(frame, key, frame.app.slug);
   return (
     <section className={styles.setUp}>
       <h2>Set it up</h2>
       <Tabs defaultValue="curl" keepMounted={false}>
         <Tabs.List>
-          {snippets(frame.serverAddress, key).map(({ platform }) => (
+          {shown.map(({ platform }) => (
             <Tabs.Tab key={platform} value={platform}>
               {platform}
             </Tabs.Tab>
           ))}
         </Tabs.List>
-        {snippets(frame.serverAddress, key).map(({ platform, proof, code }) => (
+        {shown.map(({ platform, proof, install, code }) => (
           <Tabs.Panel key={platform} value={platform} className={styles.panel}>
+            {install && <CommandBlock command={install} />}
             <CommandBlock command={code} />
             <p className={styles.proof}>{proof}</p>
           </Tabs.Panel>

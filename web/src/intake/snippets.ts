@@ -1,40 +1,57 @@
+import { downloadOf } from '../client/downloads';
+import type { Frame } from '../shell/frame';
+
 /** How an app sends its first report, for each platform; `proof` says what stands behind the snippet. */
 export interface Snippet {
   readonly platform: string;
   readonly proof: string;
+  /** What is to be installed first, as a command. */
+  readonly install?: string;
   readonly code: string;
 }
 
-const place = (server: string) => `${server}/intake/v1/batch`;
+type Server = Pick<Frame, 'serverAddress' | 'serverVersion'>;
 
-export const snippets = (server: string, key: string): readonly Snippet[] => [
+/** Each snippet with the address of this server and a key filled in: word for word what works. */
+export const snippets = (frame: Server, key: string, app: string, server = frame.serverAddress): readonly Snippet[] => [
   {
     platform: 'curl',
     proof: 'run by our tests',
     code: `curl '${server}/intake/v1/batch' \\
   -H 'authorization: Bearer ${key}' \\
-  --data-binary '{"type":"report","id":"'$(cat /proc/sys/kernel/random/uuid)'","kind":"error","occurredAt":"'$(date -u +%FT%TZ)'","version":"1.0.0","build":"1","exceptions":[{"type":"FirstReport","message":"hello"}]}'`,
+  --data-binary '{"type":"report","id":"'$(uuidgen 2>/dev/null || cat /proc/sys/kernel/random/uuid)'","kind":"error","occurredAt":"'$(date -u +%FT%TZ)'","version":"1.0.0","build":"1","exceptions":[{"type":"FirstReport","message":"hello"}]}'`,
   },
   {
     platform: 'JavaScript',
-    proof: 'the client is run by our tests, in a browser and in Node',
+    proof: 'installed and run by our tests, in a browser and in Node',
+    install: `npm install ${downloadOf(frame, 'rough-ember-collector.tgz')}`,
     code: `import { startCollector } from '@rough-ember/collector';
 
-const collector = startCollector({
-  server: '${server}',
-  key: '${key}',
-  version: '4.3.0',
-  build: '430',
-  buildType: __DEV__ ? 'debug' : 'release',
-});
-// Uncaught errors and rejections are reported by themselves.
-try { openFeed(); } catch (error) { collector.report(error); }`,
+// Uncaught errors and rejections are reported by themselves; collector.report(error) reports one that you caught.
+const collector = startCollector({ server: '${server}', key: '${key}', version: '4.3.0', build: '430' });`,
+  },
+  {
+    platform: 'Node',
+    proof: 'installed and run by our tests',
+    install: `npm install ${downloadOf(frame, 'rough-ember-collector.tgz')}`,
+    code: `import { startCollector } from '@rough-ember/collector';
+import { fileStorage } from '@rough-ember/collector/node';
+
+// What could not be sent waits in the folder, and goes at the next start.
+const collector = startCollector({ server: '${server}', key: '${key}', version: '4.3.0', build: '430', storage: fileStorage('ember') });`,
   },
   {
     platform: 'Java',
     proof: 'compiled and run by our tests',
-    code: `// EmberReporter.java is one file without dependencies; see collector/java in the sources.
+    install: `curl -O ${downloadOf(frame, 'EmberReporter.java')}`,
+    code: `// Anywhere but on Android the folder is one of your program's own.
 EmberReporter.install(new EmberReporter.Options("${server}", "${key}", "4.3.0", "430", getFilesDir()));`,
+  },
+  {
+    platform: 'Build server',
+    proof: 'run by our tests',
+    code: `export EMBER_UPLOAD_TOKEN=upload_…
+npx --yes --package ${downloadOf(frame, 'rough-ember-cli.tgz')} ember upload --server ${server} --app ${app} --version 4.3.0 --build 430 mapping.txt`,
   },
   {
     platform: 'Kotlin',
@@ -109,7 +126,7 @@ if (File.Exists(crashFile)) {
   {
     platform: 'OpenTelemetry',
     proof: 'proven with the JavaScript exporter by our tests',
-    code: `OTEL_EXPORTER_OTLP_LOGS_ENDPOINT=${place(server).replace('/intake/v1/batch', '/v1/logs')}
+    code: `OTEL_EXPORTER_OTLP_LOGS_ENDPOINT=${server}/v1/logs
 OTEL_EXPORTER_OTLP_LOGS_HEADERS=authorization=Bearer%20${key}
 OTEL_RESOURCE_ATTRIBUTES=service.version=4.3.0,app.build_id=430,os.name=Android,os.version=15`,
   },

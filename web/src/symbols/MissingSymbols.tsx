@@ -4,6 +4,7 @@ import { useRef, useState } from 'react';
 import { RequestProblem } from '../client/api';
 import { useFileDrop } from '../client/use-file-drop';
 import { CommandBlock } from '../shell/CommandBlock';
+import type { Frame } from '../shell/frame';
 import { sentence } from '../words/sentence';
 import styles from './MissingSymbols.module.css';
 import { usualFile, withoutIt, wordSymbolFile } from './symbol-words';
@@ -12,7 +13,7 @@ import { uploadSymbolFile } from './upload-symbol-file';
 
 export interface MissingSymbolsProps extends SymbolNeed {
   readonly appSlug: string;
-  readonly serverAddress: string;
+  readonly server: Pick<Frame, 'serverAddress' | 'serverVersion'>;
   readonly version: string;
   readonly build: string;
   /** What the missing file costs, in words. */
@@ -27,12 +28,12 @@ export interface MissingSymbolsProps extends SymbolNeed {
  * here.
  */
 export function MissingSymbols(props: MissingSymbolsProps) {
-  const { appSlug, serverAddress, version, build, kind, symbolId, name, cost, misfit = null, mayUpload } = props;
+  const { appSlug, server, version, build, kind, symbolId, name, cost, misfit = null, mayUpload } = props;
   const input = useRef<HTMLInputElement>(null);
   const drop = useFileDrop((files) => void take(files[0]), mayUpload);
   const [state, setState] = useState<{ busy: string } | { problem: RequestProblem } | null>(null);
   const need = { kind, symbolId, name };
-  const command = uploadCommand({ serverAddress, appSlug, version, build, need });
+  const command = uploadCommand({ server, appSlug, version, build, need });
   const what = wordSymbolFile(need);
 
   const take = async (file: File | undefined) => {

@@ -150,7 +150,7 @@ function PutBack({ appSlug, file }: { appSlug: string; file: SymbolFileView }) {
   const [problem, setProblem] = useState<string | null>(null);
   const putBack = async () => {
     try {
-      await request('POST', `/api/v1/apps/${appSlug}/symbol-files/${file.id}/put-back`);
+      await request('POST /apps/{app}/symbol-files/{id}/put-back', { app: appSlug, id: String(file.id) });
     } catch (error) {
       setProblem(error instanceof Error ? error.message : String(error));
     }
@@ -176,7 +176,7 @@ function DeleteFile({ appSlug, file }: { appSlug: string; file: SymbolFileView }
   const [problem, setProblem] = useState<string | null>(null);
   const remove = async () => {
     try {
-      await request('DELETE', `/api/v1/apps/${appSlug}/symbol-files/${file.id}`);
+      await request('DELETE /apps/{app}/symbol-files/{id}', { app: appSlug, id: String(file.id) });
     } catch (error) {
       setProblem(error instanceof Error ? error.message : String(error));
     }

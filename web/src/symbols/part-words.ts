@@ -5,7 +5,7 @@ import type { MappingSummary } from '@rough-ember/core/symbols/mapping/index-lay
 import type { AssemblySummary } from '@rough-ember/core/symbols/pdb/assembly-index';
 import type { PdbSummary } from '@rough-ember/core/symbols/pdb/pdb-index';
 import type { SourceMapSummary } from '@rough-ember/core/symbols/sourcemap/index-layout';
-import type { SymbolPart } from '@rough-ember/store/symbol-files';
+import type { SymbolPart } from '@rough-ember/server/symbols/symbol-overview';
 import { wordCount } from '../words/numbers';
 
 /** What an indexed part of a symbol file covers. */

@@ -1,5 +1,5 @@
 import type { SymbolFileKind } from '@rough-ember/core/symbolicate/readable-report';
-import type { SymbolPart } from '@rough-ember/store/symbol-files';
+import type { SymbolPart } from '@rough-ember/server/symbols/symbol-overview';
 import { describe, expect, it } from 'vitest';
 import { wordCovers, wordWarnings } from './part-words';
 import { kindWords, usualFile, withoutIt, wordSymbolFile, wordSymbolRow } from './symbol-words';

@@ -3,7 +3,7 @@ import { uploadCommand } from './upload-command';
 
 const command = (version: string, build: string) =>
   uploadCommand({
-    serverAddress: 'https://ember.example',
+    server: { serverAddress: 'https://ember.example', serverVersion: '1.2.3' },
     appSlug: 'guide',
     version,
     build,
@@ -15,7 +15,9 @@ it.each([
   ['4.3.1 beta', '431', "--version '4.3.1 beta' --build 431"],
   ["it's; rm -rf ~", '$(id)', "--version 'it'\\''s; rm -rf ~' --build '$(id)'"],
 ])('quotes %j and %j for the shell', (version, build, quoted) =>
-  expect(command(version, build)).toBe(`npx ember upload --server https://ember.example --app guide ${quoted} mapping.txt`),
+  expect(command(version, build)).toBe(
+    `npx --yes --package https://ember.example/downloads/1.2.3/rough-ember-cli.tgz ember upload --server https://ember.example --app guide ${quoted} mapping.txt`,
+  ),
 );
 
 it.each([
@@ -23,7 +25,15 @@ it.each([
   [{ kind: 'code', symbolId: null, name: 'Lark Song' }, "--version 1.0 --build 1 'path/to/unstripped/Lark Song'"],
   [{ kind: 'sourcemap', symbolId: null, name: 'main.jsbundle' }, '--version 1.0 --build 1 main.jsbundle.map'],
 ] as const)('of %j names the file that is wanted, and the build where no id ties it', (need, words) =>
-  expect(uploadCommand({ serverAddress: 'https://ember.example', appSlug: 'guide', version: '1.0', build: '1', need })).toBe(
-    `npx ember upload --server https://ember.example --app guide ${words}`,
+  expect(
+    uploadCommand({
+      server: { serverAddress: 'https://ember.example', serverVersion: '1.2.3' },
+      appSlug: 'guide',
+      version: '1.0',
+      build: '1',
+      need,
+    }),
+  ).toBe(
+    `npx --yes --package https://ember.example/downloads/1.2.3/rough-ember-cli.tgz ember upload --server https://ember.example --app guide ${words}`,
   ),
 );

@@ -1,15 +1,20 @@
 import type { SymbolNeed } from '@rough-ember/core/symbolicate/readable-report';
+import { downloadOf } from '../client/downloads';
+import type { Frame } from '../shell/frame';
 import { usualFile } from './symbol-words';
 
-/** The command that uploads the symbol file of one build, to be pasted into a shell in the project's root. */
+/**
+ * The command that uploads the symbol file of one build, to be pasted into a shell in the project's root. It takes the command line
+ * from this server: a name alone would be looked for among everybody's packages.
+ */
 export function uploadCommand({
-  serverAddress,
+  server,
   appSlug,
   version,
   build,
   need,
 }: {
-  serverAddress: string;
+  server: Pick<Frame, 'serverAddress' | 'serverVersion'>;
   appSlug: string;
   version: string;
   build: string;
@@ -18,7 +23,7 @@ export function uploadCommand({
   // A file with the wanted id needs no version: the id ties it.
   const isTiedById = need.symbolId !== null && need.kind !== 'mapping' && need.kind !== 'sourcemap';
   const tie = isTiedById ? '' : ` --version ${quote(version)} --build ${quote(build)}`;
-  return `npx ember upload --server ${serverAddress} --app ${appSlug}${tie} ${quote(usualFile(need))}`;
+  return `npx --yes --package ${downloadOf(server, 'rough-ember-cli.tgz')} ember upload --server ${server.serverAddress} --app ${appSlug}${tie} ${quote(usualFile(need))}`;
 }
 
 const quote = (text: string): string => (/^[\w.@%+:,/-]+$/.test(text) ? text : `'${text.replaceAll("'", `'\\''`)}'`);
