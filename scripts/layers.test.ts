@@ -31,7 +31,7 @@ function importsOf(workspace: string): Import[] {
     .map((name) => join(workspace, 'src', name))
     .filter((name) => /\.(tsx?|astro)$/.test(name) && !/\.test\.|\/testing\//.test(name));
   return files.flatMap((file) => {
-    const text = readFileSync(join(root, file), 'utf8');
+    const text = readFileSync(join(root, file), 'utf8').replace(/`(?:[^`\\]|\\.)*`/g, '``');
     const statements = text.matchAll(/(?:^|\n)(?:import|export)\s+(type\s)?(?:[\w$*{},\s]+\sfrom\s+)?['"]([^'"]+)['"]/g);
     return [...statements].map((match) => ({ file, typeOnly: match[1] !== undefined, target: match[2] as string }));
   });

@@ -10,10 +10,10 @@ import { isTaken, type OwnMariadb, startMariadb } from './mariadb.ts';
 interface Build {
   /** Names the sources of the program. */
   readonly program: string;
-  /** Builds the pages unless that is done, and gives their folder. */
-  buildPages(): Promise<string>;
+  /** Builds the pages unless that is done, and gives their folder; null when another process makes them. */
+  buildPages(): Promise<string | null>;
   /** Builds the packages that are handed out unless that is done, and gives their folder. */
-  buildPackages(): Promise<string>;
+  buildPackages(): Promise<string | undefined>;
 }
 
 /** `npm start`: everything from a fresh machine to a served page; ends with SIGINT or SIGTERM. */
@@ -64,14 +64,19 @@ export async function main(_arguments: readonly string[], { program, ...parts }:
 
 async function load({ buildPages, buildPackages }: Omit<Build, 'program'>) {
   const [pagesFolder, downloadsFolder] = [await buildPages(), await buildPackages()];
-  process.env.ASTRO_NODE_AUTOSTART = 'disabled';
-  const [{ startServer }, { welcome }, { liveDemo }, { handler }] = await Promise.all([
+  const [{ startServer }, { welcome }, { liveDemo }, pages] = await Promise.all([
     import('@rough-ember/server/start-server'),
     import('./first-start.ts'),
     import('./demo-life.ts'),
-    import(pathToFileURL(join(pagesFolder, 'server/entry.mjs')).href) as Promise<{ handler: Pages }>,
+    pagesFolder === null ? {} : loadPages(pagesFolder),
   ]);
-  return { startServer, welcome, liveDemo, pages: handler, assetsFolder: join(pagesFolder, 'client'), downloadsFolder };
+  return { startServer, welcome, liveDemo, ...pages, ...(downloadsFolder !== undefined && { downloadsFolder }) };
+}
+
+async function loadPages(folder: string): Promise<{ pages: Pages; assetsFolder: string }> {
+  process.env.ASTRO_NODE_AUTOSTART = 'disabled';
+  const { handler } = (await import(pathToFileURL(join(folder, 'server/entry.mjs')).href)) as { handler: Pages };
+  return { pages: handler, assetsFolder: join(folder, 'client') };
 }
 
 /** Two servers on one data directory would stop each other's database. */

@@ -3,23 +3,11 @@ import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { buildPages } from './build/pages.mjs';
+import { formAndLint, runChecks, typedFolders, typesOf, typesOfPages } from './checks.ts';
 import { chromium, curl, java, mariadb, requireProgram, StartProblem } from './debian.ts';
 
-interface Check {
-  readonly name: string;
-  readonly command: readonly string[];
-  readonly folder?: string;
-}
-
-/** What must hold before any test is worth running: form, lint and types, each workspace under its own rules. */
-const checks: readonly Check[] = [
-  { name: 'format and lint', command: ['biome', 'check', '--error-on-warnings', '.'] },
-  ...['core', 'store', 'server', 'cli', 'demo', 'collector', '.'].map((folder) => ({
-    name: `types of ${folder}`,
-    command: ['tsc', '-p', folder],
-  })),
-  { name: 'types of web', command: ['astro', 'check', '--minimumSeverity', 'warning'], folder: 'web' },
-];
+/** What must hold before any test is worth running. */
+const checks = [formAndLint, ...typedFolders.filter((folder) => folder !== 'web').map(typesOf), typesOfPages];
 
 /** `npm test`: everything, from a fresh machine; ends with the line "N passed, N failed". */
 export async function main(filters: readonly string[]): Promise<number> {
@@ -28,7 +16,7 @@ export async function main(filters: readonly string[]): Promise<number> {
     requireProgram(chromium);
     requireProgram(java);
     requireProgram(curl);
-    const failedChecks = filters.length > 0 ? 0 : checks.filter((check) => !passes(check)).length;
+    const failedChecks = filters.length > 0 ? 0 : await runChecks(checks);
     await buildPages();
     const tests = runTests(filters);
     const passedChecks = filters.length > 0 ? 0 : checks.length - failedChecks;
@@ -40,18 +28,6 @@ export async function main(filters: readonly string[]): Promise<number> {
     console.log('0 passed, 1 failed');
     return 1;
   }
-}
-
-function passes({ name, command, folder = '.' }: Check): boolean {
-  const began = Date.now();
-  const ran = spawnSync('npx', ['--no-install', ...command], {
-    cwd: folder,
-    encoding: 'utf8',
-    env: { ...process.env, ASTRO_TELEMETRY_DISABLED: '1', npm_config_loglevel: 'error' },
-  });
-  console.log(`${ran.status === 0 ? '✓' : '✗'} ${name} (${((Date.now() - began) / 1000).toFixed(1)} s)`);
-  if (ran.status !== 0) console.log(`${ran.stdout}${ran.stderr}`);
-  return ran.status === 0;
 }
 
 /** Runs Vitest and counts; a run that ends without a result counts as one failure. */

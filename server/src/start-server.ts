@@ -5,8 +5,9 @@ import type { Database } from '@rough-ember/store/database';
 import { retryFailedOfOtherPrograms } from '@rough-ember/store/failed-reports';
 import { migrate } from '@rough-ember/store/migrate';
 import type { Logger } from 'pino';
+import { answerApiAlone } from './api/api-alone.ts';
 import { answerApi } from './api/router.ts';
-import { Visit } from './api/visit.ts';
+import { type PageVisit, Visit } from './api/visit.ts';
 import { startChanges } from './changes.ts';
 import { startComparison } from './compare-figures.ts';
 import { openDownloads } from './downloads/downloads.ts';
@@ -35,7 +36,7 @@ export interface RunningServer {
 /** What pages are given with each request, beside it. */
 export interface PageLocals {
   /** Begins the visit of a request. */
-  visitOf(request: Request): Visit;
+  visitOf(request: Request): PageVisit;
   /** Answers a request to the API. */
   answerApi(request: Request): Promise<Response>;
 }
@@ -93,12 +94,14 @@ export async function startServer(
   };
   let http: HttpServer;
   try {
-    const localsOf = (origin: RequestOrigin): PageLocals => {
-      const visitOf = (request: Request) => new Visit(services, request, origin);
-      return { visitOf, answerApi: (request) => answerApi(visitOf(request), request) };
-    };
+    const visitsFrom = (origin: RequestOrigin) => (request: Request) => new Visit(services, request, origin);
+    const localsOf = (visitOf: ReturnType<typeof visitsFrom>): PageLocals => ({
+      visitOf,
+      answerApi: (request) => answerApi(visitOf(request), request),
+    });
     http = await startHttpServer(services, {
-      ...(pages && { pages: (request, response, next, origin) => pages(request, response, next, localsOf(origin)) }),
+      pages: (request, response, next, origin) =>
+        pages ? pages(request, response, next, localsOf(visitsFrom(origin))) : answerApiAlone(request, response, next, visitsFrom(origin)),
       ...(assetsFolder !== undefined && { assetsFolder }),
     });
   } catch (error) {

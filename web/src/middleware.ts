@@ -23,7 +23,8 @@ async function withPolicy(response: Response): Promise<Response> {
   if (!response.headers.get('content-type')?.startsWith('text/html')) return response;
   const html = await response.text();
   const headers = new Headers(response.headers);
-  headers.set('content-security-policy', contentPolicy);
+  // What reloads pages in development are scripts that no build knows.
+  if (!import.meta.env.DEV) headers.set('content-security-policy', contentPolicy);
   headers.set('cache-control', 'no-store');
   return new Response(html, { status: response.status, headers });
 }

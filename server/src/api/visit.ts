@@ -162,6 +162,9 @@ export class Visit {
   }
 }
 
+/** What a page knows of its visit. */
+export type PageVisit = Pick<Visit, 'account' | 'publicUrl' | 'serverVersion' | 'admit' | 'ask' | 'refuse' | 'withCookies' | 'problemPage'>;
+
 /** The parameters of an address; of one that is there twice, the first counts. */
 export const firstOfEach = (parameters: URLSearchParams): Record<string, string> => Object.fromEntries([...parameters].reverse());
 

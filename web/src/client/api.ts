@@ -22,7 +22,8 @@ type Readable = Extract<OperationKey, `GET ${string}`>;
 export const addressOf = <K extends Readable>(key: K, path: PathOf<K>, parameters?: Sent<K>['parameters']): Address<AnswerOf<K>> =>
   address(key, path, parameters);
 
-function address(key: string, path: Readonly<Record<string, string>>, parameters: unknown = ''): string {
+/** The address of any operation. */
+export function address(key: string, path: Readonly<Record<string, string>>, parameters: unknown = ''): string {
   const place = key.slice(key.indexOf(' ') + 1).replace(/\{(\w+)\}/g, (_, name: string) => encodeURIComponent(path[name] as string));
   const given =
     typeof parameters === 'string' || parameters instanceof URLSearchParams
