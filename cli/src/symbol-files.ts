@@ -2,19 +2,20 @@ import { mkdtempSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:
 import { tmpdir } from 'node:os';
 import { basename, join } from 'node:path';
 import { MalformedInput } from '@rough-ember/core/bytes/byte-reader';
-import { type ByteSource, readHead, sourceOf } from '@rough-ember/core/bytes/byte-source';
+import { readHead, sourceOf } from '@rough-ember/core/bytes/byte-source';
 import type { Result } from '@rough-ember/core/result';
 import type { TiedFile } from '@rough-ember/core/symbolicate/file-set';
 import { isZip, readArchive } from '@rough-ember/core/symbols/archive';
 import { Warnings } from '@rough-ember/core/symbols/code/warnings';
-import { detectSymbolFile, type SymbolFileFormat } from '@rough-ember/core/symbols/detect';
+import { detectSymbolFile } from '@rough-ember/core/symbols/detect';
 import type { DwarfSections } from '@rough-ember/core/symbols/dwarf/sections';
 import { readSplitFile } from '@rough-ember/core/symbols/elf/index-elf';
 import { sectionsOf } from '@rough-ember/core/symbols/index-file';
-import { type IndexedPart, indexSymbolFile } from '@rough-ember/core/symbols/index-symbol-file';
+import { indexSymbolFile } from '@rough-ember/core/symbols/index-symbol-file';
 import { openSymbolIndex, type SymbolIndex } from '@rough-ember/core/symbols/open-index';
 import { unpackedName, unpackedSource } from '@rough-ember/core/symbols/packed';
-import { holdsMap } from '@rough-ember/core/symbols/sourcemap/script-with-map';
+import type { IndexedPart, SymbolFileFormat } from '@rough-ember/core/symbols/readers';
+import { isMeant } from '@rough-ember/core/symbols/readers';
 import { CommandProblem } from './command-problem.ts';
 import { withFileSource } from './file-source.ts';
 import { wordFileError } from './read-file.ts';
@@ -69,7 +70,7 @@ async function findInFolder(folder: string): Promise<FoundSymbolFile[]> {
       continue;
     }
     const detected = await detectFile(path);
-    if (detected.ok && (await withFileSource(path, (source) => isMeant(path, detected.value, source))))
+    if (detected.ok && (await withFileSource(path, (source) => isMeant(detected.value, path, source))))
       found.push({ path, label: path, format: detected.value });
   }
   return found;
@@ -87,7 +88,7 @@ async function findInArchive(path: string): Promise<FoundSymbolFile[]> {
       for (const entry of await readArchive(source)) {
         const bytes = await entry.read();
         const detected = await detectSymbolFile(bytes.subarray(0, headBytes), basename(entry.path));
-        if (!detected.ok || !(await isMeant(entry.path, detected.value, sourceOf(bytes)))) continue;
+        if (!detected.ok || !(await isMeant(detected.value, entry.path, sourceOf(bytes)))) continue;
         unpackedFolder ??= makeUnpackedFolder();
         // A folder of its own for each, as two of one name are common in an archive.
         const folder = mkdtempSync(join(unpackedFolder, 'file-'));
@@ -107,14 +108,6 @@ function makeUnpackedFolder(): string {
   const folder = mkdtempSync(join(tmpdir(), 'ember-unpacked-'));
   process.on('exit', () => rmSync(folder, { recursive: true, force: true }));
   return folder;
-}
-
-/** JSON and scripts are everywhere; among files that nobody named, only what is called a map, or holds one, is taken for one. */
-async function isMeant(path: string, format: SymbolFileFormat, source: ByteSource): Promise<boolean> {
-  const name = unpackedName(path);
-  if (format === 'sourcemap') return /\.map$/i.test(name);
-  if (format === 'script') return holdsMap(await unpackedSource(source));
-  return format !== 'obfuscation-map' || /obfuscation[-_.]?map[^/]*\.json$/i.test(name);
 }
 
 /** Reads a symbol file and makes its indexes. */

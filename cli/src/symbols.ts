@@ -1,6 +1,7 @@
 import { statSync } from 'node:fs';
+import { describeIndex, familyOf } from '@rough-ember/core/symbols/families';
 import { writeIndexFile } from '@rough-ember/core/symbols/index-file';
-import type { IndexedPart } from '@rough-ember/core/symbols/index-symbol-file';
+import type { IndexedPart } from '@rough-ember/core/symbols/readers';
 import { CommandProblem } from './command-problem.ts';
 import { detectFile, indexFile } from './symbol-files.ts';
 
@@ -29,104 +30,23 @@ interface Description {
   readonly [fact: string]: unknown;
 }
 
-const shownWarnings = 5;
-
 /** What a part of a symbol file is, in words for a person and as facts for a script. */
 function describe({ kind, name, symbolId, built }: IndexedPart): Description {
-  const common = { kind, name, symbolId };
-  switch (kind) {
-    case 'mapping': {
-      const { compiler, classes, methods, lines, unreadableLines, warnings } = built.summary;
-      return {
-        ...common,
-        ...{ compiler, classes, methods, mappingLines: lines, unreadableLines, warnings },
-        title: `obfuscation mapping${compiler ? ` written by ${compiler}` : ''}`,
-        lines: [
-          ['id', symbolId ?? 'none; version and build tie it to its build'],
-          ['covers', `${classes} classes, ${methods} methods in ${lines} lines`],
-          ...(unreadableLines > 0 ? [['warning', `${unreadableLines} lines could not be read, the first of them:`] as const] : []),
-          ...warnings.slice(0, shownWarnings).map(({ line, text }) => ['', `line ${line}: ${text.slice(0, 100)}`] as const),
-        ],
-      };
-    }
-    case 'code': {
-      const { format, architecture, debugInformation, units, functions, inlinedCalls, lineRows, symbols, warnings, missingSplitUnitCount } =
-        built.summary;
-      return {
-        ...common,
-        ...{ format, architecture, debugInformation, units, functions, inlinedCalls, lineRows, symbols, missingSplitUnitCount, warnings },
-        title: `${format === 'elf' ? 'ELF' : 'Mach-O'} for ${architecture}, ${debugInformation ? 'with debug information' : 'function symbols only, no lines'}`,
-        lines: [
-          ['id', symbolId ?? 'none; version, build and its name tie it to its build'],
-          ['covers', `${functions} functions, ${inlinedCalls} inlined calls, ${lineRows} line rows in ${units} units; ${symbols} symbols`],
-          ...(missingSplitUnitCount > 0
-            ? [['warning', `${missingSplitUnitCount} units have their functions in a .dwp or .dwo file, which was not given`] as const]
-            : []),
-          ...warnings.slice(0, shownWarnings).map((text) => ['warning', text] as const),
-        ],
-      };
-    }
-    case 'sourcemap': {
-      const { sources, sourcesWithText, segments, functions, warnings } = built.summary;
-      return {
-        ...common,
-        ...{ sources, sourcesWithText, segments, functions, warnings },
-        title: `source map of ${name ?? 'a script without a name'}`,
-        lines: [
-          ['id', symbolId ?? 'none; version, build and the name of its script tie it to its build'],
-          ['covers', `${sources} sources (${sourcesWithText} with their text), ${segments} places, ${functions} functions`],
-          ...warnings.slice(0, shownWarnings).map((text) => ['warning', text] as const),
-        ],
-      };
-    }
-    case 'pdb': {
-      const { documents, methods, lines } = built.summary;
-      return {
-        ...common,
-        ...{ documents, methods, lines },
-        title: `portable PDB of ${name}`,
-        lines: [
-          ['id', symbolId ?? 'none'],
-          ['covers', `${methods} methods with ${lines} lines in ${documents} sources`],
-        ],
-      };
-    }
-    case 'split': {
-      const { units } = built.summary;
-      return {
-        ...common,
-        units,
-        title: 'split debug information',
-        lines: [
-          ['id', 'none; the ids of its units tie it to its library'],
-          ['covers', `functions of ${units} units`],
-        ],
-      };
-    }
-    case 'obfuscation-map': {
-      const { names } = built.summary;
-      return {
-        ...common,
-        names,
-        title: 'obfuscation map of Dart',
-        lines: [
-          ['id', 'none; version and build tie it to its build'],
-          ['covers', `${names} names`],
-        ],
-      };
-    }
-    case 'assembly': {
-      const { methods, pdbId } = built.summary;
-      return {
-        ...common,
-        ...{ methods, pdbId },
-        title: `.NET assembly ${name}`,
-        lines: [
-          ['id', symbolId ?? 'none'],
-          ['covers', `names of ${methods} methods`],
-          ['PDB', pdbId ?? 'none; it was compiled without debug information'],
-        ],
-      };
-    }
-  }
+  const { title, covers, details, warnings, names = [] } = describeIndex(kind, built.summary);
+  const family = familyOf(kind);
+  const without = family.isTiedByContent ? 'what is in it ties it' : 'version and build tie it to its build';
+  return {
+    kind,
+    name,
+    symbolId,
+    ...(built.summary as object),
+    title: title ?? (name === null ? family.title : `${family.title} of ${name}`),
+    lines: [
+      ['id', symbolId ?? `none; ${without}`],
+      ['covers', covers],
+      ...(details ? [['in it', details] as const] : []),
+      ...names,
+      ...warnings.map((text) => ['warning', text] as const),
+    ],
+  };
 }

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { createReadStream, statSync } from 'node:fs';
 import { setTimeout as pause } from 'node:timers/promises';
-import type { IndexedPart } from '@rough-ember/core/symbols/index-symbol-file';
+import type { IndexedPart } from '@rough-ember/core/symbols/readers';
 import { MultiBar } from 'cli-progress';
 import { ask, Passing, reach, type ServerOptions } from './ask-server.ts';
 import { CommandProblem } from './command-problem.ts';

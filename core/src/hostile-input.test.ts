@@ -8,6 +8,7 @@ import { readCrashFile } from './report/formats/crash-file.ts';
 import { reportSchema } from './report/report.ts';
 import { noSymbols } from './symbolicate/symbol-source.ts';
 import { symbolicate } from './symbolicate/symbolicate.ts';
+import { onlySource } from './symbolicate/testing/only-source.ts';
 import { writeIndexFile } from './symbols/index-file.ts';
 import { indexSymbolFile } from './symbols/index-symbol-file.ts';
 import { indexMapping } from './symbols/mapping/index-builder.ts';
@@ -131,7 +132,7 @@ describe('hostile input', () => {
         }
         const opened = MappingIndex.open(writeIndexFile(indexed.value));
         if (!opened.ok) throw new Error(opened.problem.message);
-        const readable = symbolicate(crash.value[0] as never, { ...noSymbols, mapping: () => opened.value }, { ours: [] });
+        const readable = symbolicate(crash.value[0] as never, onlySource('mapping', opened.value), { ours: [] });
         expect(groupReport(bareContext('crash'), readable).key).not.toBe('');
       }),
       { numRuns: 600 },

@@ -1,9 +1,9 @@
-import type { SymbolFileKind } from '@rough-ember/core/symbolicate/readable-report';
+import { familyOf, type SymbolFileKind, symbolFileKinds } from '@rough-ember/core/symbols/families';
 import type { Database } from './database.ts';
 import { listSymbolParts, type SymbolFile, type SymbolPart, sendRoundAgain } from './symbol-files.ts';
 
-/** Kinds of which a build has one file for each name, and nothing but version and build ties it. */
-export const buildTiedKinds: readonly SymbolFileKind[] = ['mapping', 'sourcemap', 'obfuscation-map'];
+/** Kinds of which a build has one file for each name. */
+export const buildTiedKinds: readonly SymbolFileKind[] = symbolFileKinds.filter((kind) => familyOf(kind).isOfBuild);
 
 type Tied = Pick<SymbolPart, 'kind' | 'name'>;
 const tieOf = ({ kind, name }: Tied): string => `${kind}\n${name ?? ''}`;

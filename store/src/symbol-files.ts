@@ -1,4 +1,5 @@
-import type { FrameCoverage, SymbolFileKind, SymbolNeed } from '@rough-ember/core/symbolicate/readable-report';
+import type { FrameCoverage, SymbolNeed } from '@rough-ember/core/symbolicate/readable-report';
+import { familyOf, type SymbolFileKind, symbolFileKinds } from '@rough-ember/core/symbols/families';
 import { wantedKeys } from '@rough-ember/core/symbols/symbol-id';
 import type { Database } from './database.ts';
 import { queueJobs } from './jobs.ts';
@@ -192,10 +193,7 @@ async function findTiedFiles(
       .where((tie) => {
         tie.where({ version, build, state: 'ready' });
         if (symbolIds.length > 0)
-          tie.orWhereIn(
-            'symbol_key',
-            symbolIds.flatMap((id) => [...wantedKeys('code', id), ...wantedKeys('mapping', id)]),
-          );
+          tie.orWhereIn('symbol_key', [...new Set(symbolIds.flatMap((id) => symbolFileKinds.flatMap((kind) => wantedKeys(kind, id))))]);
       })
       .orderBy('symbol_files.id', 'desc')
       .select({
@@ -232,7 +230,7 @@ export async function symbolFileHasCome(
   if (symbolId !== null)
     query.where((either) => {
       either.whereIn('symbol_key', wantedKeys(kind, symbolId));
-      if (kind === 'mapping') either.orWhere({ symbol_key: null, version, build });
+      if (familyOf(kind).mayLoseId) either.orWhere({ symbol_key: null, version, build });
     });
   else {
     query.where({ version, build });

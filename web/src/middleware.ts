@@ -24,7 +24,7 @@ async function withPolicy(response: Response): Promise<Response> {
   const html = await response.text();
   const headers = new Headers(response.headers);
   // What reloads pages in development are scripts that no build knows.
-  if (!import.meta.env.DEV) headers.set('content-security-policy', contentPolicy);
+  if (process.env.EMBER_DEV_SERVER === undefined) headers.set('content-security-policy', contentPolicy);
   headers.set('cache-control', 'no-store');
   return new Response(html, { status: response.status, headers });
 }

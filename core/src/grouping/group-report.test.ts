@@ -2,8 +2,8 @@ import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { guideBuilds } from '../../../demo/src/guide-builds.ts';
 import { readCrashFile } from '../report/formats/crash-file.ts';
-import { noSymbols } from '../symbolicate/symbol-source.ts';
 import { symbolicate } from '../symbolicate/symbolicate.ts';
+import { onlySource } from '../symbolicate/testing/only-source.ts';
 import { writeIndexFile } from '../symbols/index-file.ts';
 import { indexMapping } from '../symbols/mapping/index-builder.ts';
 import { MappingIndex } from '../symbols/mapping/lookup.ts';
@@ -22,7 +22,7 @@ function group(text: Uint8Array, mapping: Uint8Array | null, build = '1') {
   const index = opened?.ok ? opened.value : null;
   return groupReport(
     bareContext('crash', build),
-    symbolicate(read.value[0] as never, { ...noSymbols, mapping: () => index }, { ours: ['com.larkfield'] }),
+    symbolicate(read.value[0] as never, onlySource('mapping', index), { ours: ['com.larkfield'] }),
   );
 }
 const groupScreen = (version: string, screen: string, mapped = true) =>

@@ -4,8 +4,8 @@ import { sectionsOf } from '../symbols/index-file.ts';
 import { indexSourceMap } from '../symbols/sourcemap/index-builder.ts';
 import { SourceMapIndex } from '../symbols/sourcemap/lookup.ts';
 import { calledAt } from './calls-left-out.ts';
-import { noSymbols } from './symbol-source.ts';
 import { symbolicate } from './symbolicate.ts';
+import { onlySource } from './testing/only-source.ts';
 
 describe('what is called where a text begins', () => {
   it.each([
@@ -96,7 +96,7 @@ function read(...frames: Placed[]) {
     framesInCommon: 0,
     stack: null,
   };
-  const { exceptions } = symbolicate({ exceptions: [exception], threads: [] }, { ...noSymbols, sourceMap: () => map }, { ours: [] });
+  const { exceptions } = symbolicate({ exceptions: [exception], threads: [] }, onlySource('sourcemap', map), { ours: [] });
   return exceptions[0]?.frames ?? [];
 }
 const names = (...frames: Placed[]) => read(...frames).map((frame) => frame.function);

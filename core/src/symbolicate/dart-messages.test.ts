@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { sourceOf } from '../bytes/byte-source.ts';
-import { ObfuscationMapIndex } from '../symbols/dart/obfuscation-map.ts';
 import { sectionsOf } from '../symbols/index-file.ts';
 import { indexSymbolFile } from '../symbols/index-symbol-file.ts';
+import { ObfuscationMapIndex } from '../symbols/obfuscation-map/obfuscation-map.ts';
 import { openSymbolIndex } from '../symbols/open-index.ts';
 import { namesObfuscatedType, restoreDartMessage } from './dart-messages.ts';
 

@@ -1,4 +1,4 @@
-import type { ObfuscationMapIndex } from '../symbols/dart/obfuscation-map.ts';
+import type { ObfuscationMapIndex } from '../symbols/obfuscation-map/obfuscation-map.ts';
 
 const dartType = /(?<![\w$])[A-Za-z_$][\w$]*(?![\w$])/g;
 

@@ -1,5 +1,5 @@
 import type { DotnetFrame } from '../report/frames.ts';
-import type { AssemblyIndex } from '../symbols/pdb/assembly-index.ts';
+import type { AssemblyIndex } from '../symbols/assembly/assembly-index.ts';
 import type { PdbIndex } from '../symbols/pdb/pdb-index.ts';
 import { readAsReported } from './as-reported.ts';
 import { writtenDotnetMethod } from './dotnet-names.ts';
@@ -14,10 +14,10 @@ export function readDotnetFrame(frame: DotnetFrame, rawIndex: number, { source, 
   const reported = readAsReported(frame, rawIndex, rule);
   if (frame.file !== null || frame.module === null || frame.ilOffset === null) return reported;
   const module = tieOfModule(frame.module);
-  const assembly = source.assembly(module);
+  const assembly = source.find('assembly', module);
   const pdbTie = assembly ? { symbolId: assembly.summary.pdbId, name: assembly.summary.name } : module;
   const needsAssembly = frame.token === null;
-  const pdb = needsAssembly && !assembly ? null : source.pdb(pdbTie);
+  const pdb = needsAssembly && !assembly ? null : source.find('pdb', pdbTie);
   // What the runtime's own libraries lack is not ours to miss.
   if (reported.ours) {
     if (needsAssembly) needs.note({ kind: 'assembly', ...module }, assembly !== null);

@@ -1,6 +1,6 @@
+import { familyOf, type SymbolFileKind } from '../symbols/families.ts';
 import type { SymbolIndex } from '../symbols/open-index.ts';
 import { isWantedId } from '../symbols/symbol-id.ts';
-import type { SymbolFileKind } from './readable-report.ts';
 import { type SymbolSource, type SymbolTie, sourceFrom } from './symbol-source.ts';
 
 /** A symbol index with what ties it to a build. */
@@ -25,8 +25,8 @@ export function chooseFile<File extends TiedFile>(
   const candidates = files.filter((file) => file.kind === kind);
   if (symbolId !== null) {
     const wanted = candidates.find((file) => file.symbolId !== null && isWantedId(kind, symbolId, file.symbolId));
-    // A mapping that somebody took the head off has no id any more.
-    return wanted ?? (kind === 'mapping' ? candidates.find((file) => file.symbolId === null && file.isOfBuild) : undefined) ?? null;
+    // The id of such a file stands in its head, which somebody may have taken off.
+    return wanted ?? (familyOf(kind).mayLoseId ? candidates.find((file) => file.symbolId === null && file.isOfBuild) : undefined) ?? null;
   }
   return candidates.find((file) => file.isOfBuild && fits(file, name, candidates)) ?? null;
 }

@@ -16,7 +16,7 @@ export function readJavascriptFrame(frame: JavascriptFrame, rawIndex: number, { 
   const reported = readAsReported(frame, rawIndex, rule);
   if (frame.native || frame.line === null || frame.evalOrigin !== null || !isScript(frame.file)) return reported;
   const need = sourceMapNeed(frame);
-  const map = source.sourceMap(need);
+  const map = source.find('sourcemap', need);
   if (map || looksBundled(frame)) needs.note(need, map !== null);
   if (!map) return looksBundled(frame) ? { ...reported, status: 'no-symbols' } : reported;
   // Engines count columns from 1; offsets in byte code count from 0.

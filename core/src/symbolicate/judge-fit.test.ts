@@ -6,8 +6,8 @@ import { sectionsOf } from '../symbols/index-file.ts';
 import { indexMapping } from '../symbols/mapping/index-builder.ts';
 import { MappingIndex } from '../symbols/mapping/lookup.ts';
 import { judgeFit, wordFit } from './judge-fit.ts';
-import { noSymbols } from './symbol-source.ts';
 import { symbolicate } from './symbolicate.ts';
+import { onlySource } from './testing/only-source.ts';
 
 const folder = new URL('../../../demo/larkfield-guide/builds/', import.meta.url);
 const builds = readdirSync(folder);
@@ -27,7 +27,7 @@ function coverage(build: string, mapping: MappingIndex) {
     });
     if (!read.ok) throw new Error(name);
     for (const crash of read.value)
-      for (const { frames } of symbolicate(crash, { ...noSymbols, mapping: () => mapping }, { ours: [] }).needs) {
+      for (const { frames } of symbolicate(crash, onlySource('mapping', mapping), { ours: [] }).needs) {
         sum.covered += frames?.covered ?? 0;
         sum.uncovered += frames?.uncovered ?? 0;
       }
@@ -49,11 +49,7 @@ describe('a mapping', () => {
     });
     if (!crash.ok) throw new Error('no crash');
     const [own, wrong] = ['4.3.1', '4.1.0'].map((build) =>
-      symbolicate(
-        crash.value[0] as FoundReport,
-        { ...noSymbols, mapping: () => mappings[builds.indexOf(build)] as MappingIndex },
-        { ours: [] },
-      ),
+      symbolicate(crash.value[0] as FoundReport, onlySource('mapping', mappings[builds.indexOf(build)] as MappingIndex), { ours: [] }),
     );
     expect(own?.exceptions[0]?.frames.filter((frame) => frame.status === 'resolved').length).toBeGreaterThan(2);
     expect(wrong?.exceptions[0]?.frames.map((frame) => frame.status)).not.toContain('resolved');

@@ -11,6 +11,7 @@ import { inTime } from '../testing/in-time.ts';
 import { restoreMessage } from './jvm-messages.ts';
 import { noSymbols } from './symbol-source.ts';
 import { symbolicate } from './symbolicate.ts';
+import { onlySource } from './testing/only-source.ts';
 
 function open(text: string | Uint8Array): MappingIndex {
   const built = indexMapping(typeof text === 'string' ? new TextEncoder().encode(text) : text);
@@ -185,7 +186,7 @@ describe('what a virtual machine said of the obfuscated program', () => {
   it.each(stories)('%s is what it said of the plain one', (story) => {
     const obfuscated = read(`${story}.txt`);
     const plain = read(`${story}.plain`);
-    const readable = symbolicate(obfuscated, { ...noSymbols, mapping: () => index }, { ours: [] });
+    const readable = symbolicate(obfuscated, onlySource('mapping', index), { ours: [] });
     const named = ({ exceptions }: Pick<typeof readable, 'exceptions'>) =>
       exceptions.map(({ type, frames }) => ({ type, frames: frames.map((frame) => `${frame.function}:${frame.line}`) }));
     expect(named(readable)).toEqual(named(symbolicate(plain, noSymbols, { ours: [] })));

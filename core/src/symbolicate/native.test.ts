@@ -137,7 +137,7 @@ describe('symbol ids', () => {
     const files = await filesOf('apple-arm64.dwarf', 'LarkSong');
     const source = sourceOfFiles(files);
     const id = files[0]?.symbolId as string;
-    expect(source.code({ symbolId: spell(id), name: null })).not.toBeNull();
-    expect(source.code({ symbolId: spell(id.replace(/^./, (digit) => (digit === '0' ? '1' : '0'))), name: 'LarkSong' })).toBeNull();
+    expect(source.find('code', { symbolId: spell(id), name: null })).not.toBeNull();
+    expect(source.find('code', { symbolId: spell(id.replace(/^./, (digit) => (digit === '0' ? '1' : '0'))), name: 'LarkSong' })).toBeNull();
   });
 });

@@ -27,7 +27,7 @@ export function readNativeFrame(frame: NativeFrame, rawIndex: number, { source, 
   const symbolId = frame.symbolId ?? idOfImage(images, frame.image);
   const hasPlace = frame.imageAddress !== null || frame.imageOffset !== null;
   if (!hasPlace || (symbolId === null && name === null)) return [reported];
-  const index = source.code({ symbolId, name });
+  const index = source.find('code', { symbolId, name });
   // The system names its own code, and the files of other people's are not ours to miss.
   if (isOurImage(frame.image)) needs.note({ kind: 'code', symbolId, name }, index !== null);
   if (!index) return [reported];
@@ -41,7 +41,7 @@ export function readCompiledDartFrame(frame: DartFrame, rawIndex: number, { sour
   const reported = readAsReported(frame, rawIndex, rule);
   if (frame.imageAddress === null || frame.gap) return [reported];
   const tie = { symbolId: frame.symbolId, name: null };
-  const index = source.code(tie) ?? (frame.symbolId === null ? codeOfDart(source) : null);
+  const index = source.find('code', tie) ?? (frame.symbolId === null ? codeOfDart(source) : null);
   needs.note({ kind: 'code', ...tie }, index !== null);
   if (!index) return [reported];
   const match = index.lookup(Number.parseInt(frame.imageAddress, 16) - 1);
@@ -55,7 +55,7 @@ const dartFiles = ['libapp.so', 'App', 'app.android-arm64', 'app.android-arm', '
 /** Older runtimes print no build id, and a build has other libraries beside that of Dart. */
 function codeOfDart(source: SymbolSource): CodeIndex | null {
   for (const name of dartFiles) {
-    const index = source.code({ symbolId: null, name });
+    const index = source.find('code', { symbolId: null, name });
     if (index) return index;
   }
   return null;

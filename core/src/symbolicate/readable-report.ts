@@ -1,5 +1,6 @@
 import type { Runtime } from '../report/frames.ts';
 import type { FramesLeftOut, ReportedException } from '../report/report.ts';
+import type { SymbolFileKind } from '../symbols/families.ts';
 
 /** What became of a raw frame: a failure is said here, never guessed over. */
 export const frameStatuses = {
@@ -59,13 +60,6 @@ export interface ReadableThread {
   readonly frames: readonly ReadableFrame[];
   readonly framesLeftOut?: FramesLeftOut | undefined;
 }
-
-/**
- * What a symbol file is for: obfuscated names, machine code, bundled scripts, lines of managed code, its methods' names, renamed types, or functions of another file's
- * units, which no frame asks for.
- */
-export const symbolFileKinds = ['mapping', 'code', 'sourcemap', 'pdb', 'assembly', 'obfuscation-map', 'split'] as const;
-export type SymbolFileKind = (typeof symbolFileKinds)[number];
 
 /** A symbol file that frames ask for, named by what ties it to the build. */
 export interface SymbolNeed {

@@ -7,6 +7,7 @@ import { indexMapping } from '../symbols/mapping/index-builder.ts';
 import { MappingIndex } from '../symbols/mapping/lookup.ts';
 import { noSymbols } from './symbol-source.ts';
 import { symbolicate } from './symbolicate.ts';
+import { onlySource } from './testing/only-source.ts';
 
 const file = (path: string) => readFileSync(new URL(`../../../demo/larkfield-guide/builds/${path}`, import.meta.url));
 const rule = { ours: ['com.larkfield'] };
@@ -27,14 +28,14 @@ function crash(text: Uint8Array) {
 
 const symbolicateText = (text: string, mapping: string | null, build = rule) => {
   const index = mapping === null ? null : openMapping(new TextEncoder().encode(mapping));
-  return symbolicate(crash(new TextEncoder().encode(text)), { ...noSymbols, mapping: () => index }, build);
+  return symbolicate(crash(new TextEncoder().encode(text)), onlySource('mapping', index), build);
 };
 
 describe.each(guideBuilds)('Larkfield Guide $version, obfuscated', ({ version, screens }) => {
   const mapping = openMapping(file(`${version}/mapping.txt`));
 
   it.each(screens)('shows the crash of screen %s as the plain program prints it', (screen) => {
-    const restored = symbolicate(crash(file(`${version}/crashes/${screen}.txt`)), { ...noSymbols, mapping: () => mapping }, rule);
+    const restored = symbolicate(crash(file(`${version}/crashes/${screen}.txt`)), onlySource('mapping', mapping), rule);
     // The plain program ran on its own, so what it printed is the truth, not our output.
     const expected = crash(file(`${version}/expected/${screen}.txt`));
     const seen = restored.exceptions.map(({ type, message, frames }) => ({
@@ -141,13 +142,10 @@ describe('a mapping', () => {
     const asked: (string | null)[] = [];
     const restored = symbolicate(
       crash(new TextEncoder().encode(thrown('a.b(r8-map-id-4f1a09:1)'))),
-      {
-        ...noSymbols,
-        mapping: (mapId) => {
-          asked.push(mapId);
-          return null;
-        },
-      },
+      onlySource('mapping', ({ symbolId }) => {
+        asked.push(symbolId);
+        return null;
+      }),
       rule,
     );
     expect(asked).toContain('4f1a09');
@@ -183,7 +181,7 @@ com.larkfield.guide.NightMap -> b:
     const indexed = indexMapping(mapping);
     const opened = indexed.ok ? MappingIndex.open(writeIndexFile(indexed.value)) : null;
     const index = opened?.ok ? opened.value : null;
-    const readable = symbolicate(crash(new TextEncoder().encode(text)), { ...noSymbols, mapping: () => index }, { ours: [] });
+    const readable = symbolicate(crash(new TextEncoder().encode(text)), onlySource('mapping', index), { ours: [] });
     return readable.exceptions[0]?.frames.map((frame) => `${frame.function}:${frame.line}`);
   };
 

@@ -1,8 +1,8 @@
 import type { Frame, JvmFrame } from '../report/frames.ts';
 import type { Report, ReportedException } from '../report/report.ts';
-import type { ObfuscationMapIndex } from '../symbols/dart/obfuscation-map.ts';
 import { withRuntimeNames } from '../symbols/demangle/demangle.ts';
 import type { MappingIndex } from '../symbols/mapping/lookup.ts';
+import type { ObfuscationMapIndex } from '../symbols/obfuscation-map/obfuscation-map.ts';
 import { namesObfuscatedType, restoreDartMessage, restoreDartTypes } from './dart-messages.ts';
 import { readDotnetFrame } from './dotnet.ts';
 import { namedByCallers, readJavascriptFrame, sourceMapNeed, withoutAddedCode, withScriptCallsLeftOut } from './javascript.ts';
@@ -13,7 +13,7 @@ import { type Reading, readCompiledDartFrame, readNativeFrame } from './native.t
 import { Needs } from './needs.ts';
 import type { OurFramesRule } from './our-frames.ts';
 import type { ReadableException, ReadableFrame, ReadableReport, SymbolNeed } from './readable-report.ts';
-import type { SymbolSource } from './symbol-source.ts';
+import { byBuild, type SymbolSource, sourceFrom } from './symbol-source.ts';
 
 type Stacks = Pick<Report, 'exceptions' | 'threads'> & Partial<Pick<Report, 'images'>>;
 
@@ -27,7 +27,7 @@ export function symbolicate(report: Stacks, source: SymbolSource, rule: OurFrame
     ({ kind, symbolId, frames }) => kind === 'mapping' && symbolId === null && frames && judgeFit(frames).verdict === 'other-build',
   );
   if (!isOfAnotherBuild) return readable;
-  const withoutIt = { ...source, mapping: (mapId: string | null) => (mapId === null ? null : source.mapping(mapId)) };
+  const withoutIt = sourceFrom((kind, tie) => (kind === 'mapping' && tie.symbolId === null ? null : source.find(kind, tie)));
   return { ...readStacks(report, withoutIt, rule), needs: readable.needs };
 }
 
@@ -119,7 +119,7 @@ class StackReader {
 
   private mappingFor(frame: JvmFrame): MappingIndex | null {
     const need = this.mappingNeed(frame);
-    const mapping = this.reading.source.mapping(need.symbolId);
+    const mapping = this.reading.source.find('mapping', need);
     // A frame with nothing to restore asks for nothing, so builds that were never obfuscated miss nothing.
     if (mapIdOf(frame) !== null || looksObfuscated(frame) || (mapping !== null && mapping.className(frame.class) !== null))
       this.reading.needs.note(need, mapping !== null);
@@ -152,12 +152,12 @@ class StackReader {
     // Only the mapping's own runtime prints names that it could restore.
     if (frames.some((frame) => frame.runtime !== 'jvm')) return null;
     const mapId = frames.map((frame) => (frame.runtime === 'jvm' ? mapIdOf(frame) : null)).find((id) => id !== null) ?? this.mapId;
-    return this.reading.source.mapping(mapId);
+    return this.reading.source.find('mapping', { symbolId: mapId, name: null });
   }
 
   /** Only version and build tie an obfuscation map; it is missed when a name looks as if it needed one. */
   private obfuscationMap(isWanted: boolean): ObfuscationMapIndex | null {
-    const map = this.reading.source.obfuscationMap();
+    const map = this.reading.source.find('obfuscation-map', byBuild);
     if (isWanted) this.reading.needs.note({ kind: 'obfuscation-map', symbolId: null, name: null }, map !== null);
     return map;
   }

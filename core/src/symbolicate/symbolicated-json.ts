@@ -2,7 +2,8 @@ import { z } from 'zod';
 import type { FoundReport } from '../report/formats/found-report.ts';
 import type { Frame } from '../report/frames.ts';
 import { writtenLine } from '../report/written-line.ts';
-import { frameStatuses, type ReadableFrame, type ReadableReport, symbolFileKinds } from './readable-report.ts';
+import { symbolFileKinds } from '../symbols/families.ts';
+import { frameStatuses, type ReadableFrame, type ReadableReport } from './readable-report.ts';
 
 /** Raised when what a field means changes, or one goes; fields may be added without. */
 export const symbolicatedFormatVersion = 2;

@@ -1,14 +1,13 @@
 import { crc32 } from '../bytes/crc32.ts';
 import { StringTable } from '../bytes/string-table.ts';
 import { failure, type Result, success } from '../result.ts';
+import { familyOf, type SymbolFileKind, symbolFamilies } from './families.ts';
 
 /**
  * The container of a symbol index: a header, a table of sections, then the sections, each at a multiple of 8.
  * All numbers are little-endian. `docs/symbol-index.md` describes it byte by byte.
  */
 export const indexFormatVersion = 1;
-export const indexKinds = { mapping: 1, code: 2, sourcemap: 3, pdb: 4, assembly: 5, 'obfuscation-map': 6, split: 7 } as const;
-export type IndexKind = keyof typeof indexKinds;
 
 const magic = new TextEncoder().encode('EMBERSYM');
 const headerBytes = 32;
@@ -22,7 +21,7 @@ export type Section = Uint8Array | Uint32Array;
 
 /** An index as its builder leaves it: sections under their numbers, and what it says about itself. */
 export interface BuiltIndex<Summary> {
-  readonly kind: IndexKind;
+  readonly kind: SymbolFileKind;
   readonly sections: ReadonlyMap<number, Section>;
   readonly summary: Summary;
 }
@@ -41,7 +40,7 @@ export function writeIndexFile({ kind, sections }: Pick<BuiltIndex<unknown>, 'ki
   const view = new DataView(file.buffer);
   file.set(magic, 0);
   view.setUint32(8, indexFormatVersion, true);
-  view.setUint32(12, indexKinds[kind], true);
+  view.setUint32(12, familyOf(kind).number, true);
   view.setUint32(16, length, true);
   view.setUint32(20, placed.length, true);
   placed.forEach(({ id, offset, section }, index) => {
@@ -60,7 +59,7 @@ const checksum = (file: Uint8Array): number => crc32(file.subarray(checksumAt + 
 
 /** The sections of an index, of a checked file or just built; nothing is copied. */
 export interface IndexSections {
-  readonly kind: IndexKind;
+  readonly kind: SymbolFileKind;
   /** The section as bytes; empty when the file has none of that number. */
   bytes(id: number): Uint8Array;
   /** The section as 32-bit numbers; empty when the file has none of that number. */
@@ -82,7 +81,7 @@ export function openIndexFile(file: Uint8Array): Result<IndexSections, IndexProb
   if (checksum(aligned) !== view.getUint32(checksumAt, true))
     return failure('altered', 'the checksum of the index does not match its contents');
 
-  const kind = (Object.keys(indexKinds) as IndexKind[]).find((name) => indexKinds[name] === view.getUint32(12, true));
+  const kind = symbolFamilies.find(({ number }) => number === view.getUint32(12, true))?.kind;
   const count = view.getUint32(20, true);
   if (!kind || count > maximumSections) return failure('altered', 'the header of the index is damaged');
   const sections = new Map<number, { offset: number; byteLength: number }>();
@@ -134,7 +133,7 @@ export interface IndexReading<Layout, Summary> {
 /** Reads the sections of an index of the wanted kind by the names of its layout. */
 export function readIndex<Layout extends CommonLayout, Summary>(
   source: Uint8Array | IndexSections,
-  kind: IndexKind,
+  kind: SymbolFileKind,
   layout: Layout,
 ): Result<IndexReading<Layout, Summary>, IndexProblem> {
   const opened = source instanceof Uint8Array ? openIndexFile(source) : success(source);

@@ -1,4 +1,5 @@
 import { setTimeout as pause } from 'node:timers/promises';
+import { familyOf } from '@rough-ember/core/symbols/families';
 import type { Database } from '@rough-ember/store/database';
 import { databaseFault, reasonOf } from '@rough-ember/store/database-errors';
 import {
@@ -204,7 +205,8 @@ async function indexSymbolFile({ database, symbols, workers, log }: JobRunnerPar
   const splits = await listSplitFiles(database, file.appId);
   const splitPaths = splits.map(({ sha256 }) => symbols.originalPath(sha256));
   const indexed = await workers.run('indexSymbolFile', pathsIn(symbols, file), splitPaths);
-  const untied = indexed.ok && file.version === '' && indexed.value.every((part) => part.symbolId === null && part.kind !== 'split');
+  const untied =
+    indexed.ok && file.version === '' && indexed.value.every((part) => part.symbolId === null && !familyOf(part.kind).isTiedByContent);
   if (untied) {
     await markSymbolFileRefused(
       database,

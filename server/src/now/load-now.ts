@@ -4,7 +4,7 @@ import { type Counts, noCounts } from '@rough-ember/core/session-index/tally';
 import { spanBefore, spanOf } from '@rough-ember/core/session-index/window';
 import { type Comparison, compareShares } from '@rough-ember/core/stability/difference';
 import { badSessions, badVisits, onlyCrashes, perThousand } from '@rough-ember/core/stability/figures';
-import type { SymbolFileKind } from '@rough-ember/core/symbolicate/readable-report';
+import type { SymbolFileKind } from '@rough-ember/core/symbols/families';
 import type { App } from '@rough-ember/store/apps';
 import { listRefusals } from '@rough-ember/store/intake-log';
 import { listSymbolDemand } from '@rough-ember/store/symbol-files';

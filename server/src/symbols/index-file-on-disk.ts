@@ -2,14 +2,16 @@ import { randomUUID } from 'node:crypto';
 import { type FileHandle, open, readFile, rename, writeFile } from 'node:fs/promises';
 import type { ByteSource } from '@rough-ember/core/bytes/byte-source';
 import type { Result } from '@rough-ember/core/result';
-import type { SymbolFileKind } from '@rough-ember/core/symbolicate/readable-report';
+import type { CodeSummary } from '@rough-ember/core/symbols/code/index-layout';
 import { Warnings } from '@rough-ember/core/symbols/code/warnings';
 import type { DwarfSections } from '@rough-ember/core/symbols/dwarf/sections';
 import { readSplitFile } from '@rough-ember/core/symbols/elf/index-elf';
+import type { SymbolFileKind } from '@rough-ember/core/symbols/families';
 import { writeIndexFile } from '@rough-ember/core/symbols/index-file';
-import { indexSymbolFile, type SymbolFileProblem } from '@rough-ember/core/symbols/index-symbol-file';
+import { indexSymbolFile } from '@rough-ember/core/symbols/index-symbol-file';
 import { openSymbolIndex, type SymbolIndex } from '@rough-ember/core/symbols/open-index';
 import { unpackedSource } from '@rough-ember/core/symbols/packed';
+import type { SymbolFileProblem } from '@rough-ember/core/symbols/reader';
 
 /** Where a symbol file lies, and where its indexes: each part at this path with its number behind it. */
 export interface SymbolFilePaths {
@@ -39,7 +41,10 @@ export async function indexFileOnDisk(
     const source = await sourceOfFile(file);
     let indexed = await indexSymbolFile(source, { fileName });
     if (!indexed.ok) return indexed;
-    if (splitPaths.length > 0 && indexed.value.some((part) => part.kind === 'code' && part.built.summary.missingSplitUnitCount > 0)) {
+    if (
+      splitPaths.length > 0 &&
+      indexed.value.some((part) => part.kind === 'code' && (part.built.summary as CodeSummary).missingSplitUnitCount > 0)
+    ) {
       indexed = await indexSymbolFile(source, { fileName, splits: await readSplits(splitPaths) });
       if (!indexed.ok) return indexed;
     }

@@ -1,6 +1,7 @@
 import { buildName } from '@rough-ember/core/report/limits';
-import type { SymbolFileKind } from '@rough-ember/core/symbolicate/readable-report';
-import { detectSymbolFile, type SymbolFileFormat } from '@rough-ember/core/symbols/detect';
+import { detectSymbolFile } from '@rough-ember/core/symbols/detect';
+import type { SymbolFileFormat } from '@rough-ember/core/symbols/readers';
+import { formatOf } from '@rough-ember/core/symbols/readers';
 import type { App } from '@rough-ember/store/apps';
 import { storeSymbolFile } from '@rough-ember/store/symbol-file-states';
 import type { SymbolFile } from '@rough-ember/store/symbol-files';
@@ -46,7 +47,7 @@ export async function receiveSymbolFile(
   );
   const stored = await storeSymbolFile(services.database, {
     appId: app.id,
-    kind: kindOf[detected.format as SymbolFileFormat],
+    kind: formatOf(detected.format as SymbolFileFormat).kind,
     version,
     build,
     ...kept,
@@ -70,30 +71,19 @@ async function* checkedHead(
     else {
       head = Buffer.concat([head, chunk]);
       if (head.length < headBytes) continue;
-      detected(await formatOf(head, name));
+      detected(await detectFormat(head, name));
       yield head;
       head = null;
     }
   }
   if (head !== null) {
-    detected(await formatOf(head, name));
+    detected(await detectFormat(head, name));
     yield head;
   }
 }
 
-async function formatOf(head: Buffer, name: string): Promise<SymbolFileFormat> {
+async function detectFormat(head: Buffer, name: string): Promise<SymbolFileFormat> {
   const detected = await detectSymbolFile(head, name);
   if (!detected.ok) throw new ApiError('not-a-symbol-file', detected.problem.message);
   return detected.value;
 }
-
-const kindOf: Readonly<Record<SymbolFileFormat, SymbolFileKind>> = {
-  mapping: 'mapping',
-  sourcemap: 'sourcemap',
-  script: 'sourcemap',
-  elf: 'code',
-  'mach-o': 'code',
-  'portable-pdb': 'pdb',
-  assembly: 'assembly',
-  'obfuscation-map': 'obfuscation-map',
-};

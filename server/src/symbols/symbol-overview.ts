@@ -1,5 +1,7 @@
 import { wordFit } from '@rough-ember/core/symbolicate/judge-fit';
-import type { FrameCoverage, SymbolFileKind, SymbolNeed } from '@rough-ember/core/symbolicate/readable-report';
+import type { FrameCoverage, SymbolNeed } from '@rough-ember/core/symbolicate/readable-report';
+import type { SymbolFileKind } from '@rough-ember/core/symbols/families';
+import { familyOf } from '@rough-ember/core/symbols/families';
 import { isWantedId } from '@rough-ember/core/symbols/symbol-id';
 import { compareVersions } from '@rough-ember/core/version/version-order';
 import type { App } from '@rough-ember/store/apps';
@@ -129,7 +131,7 @@ export async function loadSymbolOverview(database: Database, app: App): Promise<
 /** Whether a part of a file is what a need asks for. */
 function fits(need: SymbolNeed & { version: string; build: string }, file: SymbolFile, part: SymbolPart): boolean {
   if (part.kind !== need.kind) return false;
-  if (need.symbolId !== null && (part.symbolId !== null || part.kind !== 'mapping'))
+  if (need.symbolId !== null && (part.symbolId !== null || !familyOf(part.kind).mayLoseId))
     return part.symbolId !== null && isWantedId(part.kind, need.symbolId, part.symbolId);
   return (
     file.version === need.version && file.build === need.build && (part.name === null || need.name === null || part.name === need.name)

@@ -1,4 +1,5 @@
-import type { ReadableReport, SymbolFileKind } from '@rough-ember/core/symbolicate/readable-report';
+import type { ReadableReport } from '@rough-ember/core/symbolicate/readable-report';
+import type { SymbolFileKind } from '@rough-ember/core/symbols/families';
 
 /** What the page asks of the worker. */
 export type BenchRequest =

@@ -1,5 +1,6 @@
 import { Button, Menu, UnstyledButton } from '@mantine/core';
 import type { Scope } from '@rough-ember/core/scope/scope';
+import { wordSymbolFile } from '@rough-ember/core/symbols/families';
 import type { CaseFile, ReportView } from '@rough-ember/server/desk/case-file';
 import type { ReactNode } from 'react';
 import { search } from '../desk/desk-address';
@@ -10,7 +11,6 @@ import { FrameLinks } from '../stack/frame-links';
 import { type Culprit, RawStacks, Stacks } from '../stack/StackView';
 import { MissingSymbols } from '../symbols/MissingSymbols';
 import { NamingWork } from '../symbols/NamingWork';
-import { wordSymbolFile } from '../symbols/symbol-words';
 import { wordCount, wordNumber } from '../words/numbers';
 import { sentence } from '../words/sentence';
 import { Before } from './Before';

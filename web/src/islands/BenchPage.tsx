@@ -1,5 +1,6 @@
 import { Button, FileButton, Progress, Textarea, UnstyledButton } from '@mantine/core';
 import { wordFit } from '@rough-ember/core/symbolicate/judge-fit';
+import { familyOf, wordSymbolFile } from '@rough-ember/core/symbols/families';
 import { type ReactNode, useState } from 'react';
 import type { BenchReport } from '../bench/messages';
 import { type BenchFile, type BenchResult, useBench } from '../bench/use-bench';
@@ -9,7 +10,7 @@ import type { Frame } from '../shell/frame';
 import { ProblemNotice } from '../shell/Notice';
 import { Shell } from '../shell/Shell';
 import { FrameList, RawStacks, Stacks } from '../stack/StackView';
-import { kindWords, wordSymbolFile } from '../symbols/symbol-words';
+import { isOrAre } from '../symbols/symbol-words';
 import { wordBytes, wordCount } from '../words/numbers';
 import { sentence } from '../words/sentence';
 import styles from './BenchPage.module.css';
@@ -126,7 +127,7 @@ function FileState({ state }: { state: BenchFile['state'] }) {
     <div className={`${styles.wide} ${styles.soft}`}>
       {state.parts.map((part) => (
         <div key={`${part.symbolId} ${part.name}`}>
-          {kindWords[part.kind]}, {part.symbolId ? <span className={styles.id}>{part.symbolId}</span> : 'no id'}
+          {familyOf(part.kind).title}, {part.symbolId ? <span className={styles.id}>{part.symbolId}</span> : 'no id'}
         </div>
       ))}
     </div>
@@ -192,7 +193,7 @@ function OneReport({ frame, report, hasFiles, title }: { frame: Frame; report: B
       </div>
       {missing.map((need) => (
         <div key={`${need.kind} ${need.symbolId} ${need.name}`} className={styles.missing}>
-          The {wordSymbolFile(need)} {need.kind === 'code' ? 'are' : 'is'} {hasFiles ? 'not among the files' : 'missing'}
+          The {wordSymbolFile(need)} {isOrAre(need)} {hasFiles ? 'not among the files' : 'missing'}
           {need.symbolId && (
             <>
               , id <span className={styles.id}>{need.symbolId}</span>

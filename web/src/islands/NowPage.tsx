@@ -1,6 +1,7 @@
 import { Button } from '@mantine/core';
 import type { FirstQuestion } from '@rough-ember/core/first-look/first-look';
 import { badSessions, enoughSessions, stabilityFigures } from '@rough-ember/core/stability/figures';
+import { wordSymbolFile } from '@rough-ember/core/symbols/families';
 import type { CaseItem } from '@rough-ember/server/desk/case-list';
 import type { Now } from '@rough-ember/server/now/load-now';
 import { type ReactNode, useState } from 'react';
@@ -15,7 +16,6 @@ import styles from '../now/Now.module.css';
 import type { Frame } from '../shell/frame';
 import { ProblemNotice } from '../shell/Notice';
 import { Shell } from '../shell/Shell';
-import { wordSymbolFile } from '../symbols/symbol-words';
 import { WallLinks } from '../wall/WallLinks';
 import { wordCount, wordNumber, wordShare } from '../words/numbers';
 import { wordAgo, wordTime } from '../words/time';

@@ -1,3 +1,4 @@
+import { familyOf, wordSymbolFile } from '@rough-ember/core/symbols/families';
 import type { BuildNeed, SymbolFileView, SymbolOverview } from '@rough-ember/server/symbols/symbol-overview';
 import { useState } from 'react';
 import { addressOf } from '../client/api';
@@ -11,7 +12,7 @@ import { NamingWork } from '../symbols/NamingWork';
 import { NeedMatrix } from '../symbols/NeedMatrix';
 import { type MatrixCell, needMatrix } from '../symbols/need-matrix';
 import { SymbolFiles } from '../symbols/SymbolFiles';
-import { withoutIt, wordSymbolFile } from '../symbols/symbol-words';
+import { isOrAre } from '../symbols/symbol-words';
 import { UploadSymbols } from '../symbols/UploadSymbols';
 import { uploadCommand } from '../symbols/upload-command';
 import { wordCount, wordNumber } from '../words/numbers';
@@ -124,7 +125,7 @@ function CellDetail({ frame, cell, files }: { frame: Frame; cell: MatrixCell; fi
           );
         return (
           <p key={key}>
-            The {wordSymbolFile(need)} of {need.version} ({need.build}) {need.kind === 'code' ? 'are' : 'is'} here
+            The {wordSymbolFile(need)} of {need.version} ({need.build}) {isOrAre(need)} here
             {need.symbolId && (
               <>
                 , id <code className={styles.id}>{need.symbolId}</code>
@@ -141,7 +142,7 @@ function CellDetail({ frame, cell, files }: { frame: Frame; cell: MatrixCell; fi
 /** What a missing file costs; reports that name no person say nothing of people. */
 function wordCost({ kind, costReports, costPeople }: BuildNeed): string {
   const people = costPeople === 0 ? '' : ` of ${wordCount(costPeople, 'person', 'people')}`;
-  return `It leaves ${withoutIt[kind]} in ${wordCount(costReports, 'report', 'reports')}${people}.`;
+  return `It leaves ${familyOf(kind).withoutIt} in ${wordCount(costReports, 'report', 'reports')}${people}.`;
 }
 
 /** Files of the same image whose id is another: not used, but it helps to see that they are not it. */

@@ -1,5 +1,6 @@
 import { Button, NumberInput, TextInput } from '@mantine/core';
 import { wordRolloutStep } from '@rough-ember/core/rollouts/rollouts';
+import { wordSymbolFile } from '@rough-ember/core/symbols/families';
 import type { Sent } from '@rough-ember/server/api/registry';
 import type { NamedCase, VersionItem, VersionList } from '@rough-ember/server/versions/load-versions';
 import { type ReactNode, type SubmitEvent, useState } from 'react';
@@ -10,7 +11,6 @@ import type { Frame } from '../shell/frame';
 import { ProblemNotice } from '../shell/Notice';
 import { Shell } from '../shell/Shell';
 import { SidePage } from '../shell/SidePage';
-import { wordSymbolFile } from '../symbols/symbol-words';
 import { ConditionsDrawer } from '../versions/ConditionsDrawer';
 import { RolloutCheckView } from '../versions/RolloutCheck';
 import { VersionRow } from '../versions/VersionRow';

@@ -1,5 +1,6 @@
 import { UnstyledButton } from '@mantine/core';
 import type { SymbolNeed } from '@rough-ember/core/symbolicate/readable-report';
+import { familyOf, wordSymbolFile } from '@rough-ember/core/symbols/families';
 import { useRef, useState } from 'react';
 import { RequestProblem } from '../client/api';
 import { useFileDrop } from '../client/use-file-drop';
@@ -7,7 +8,7 @@ import { CommandBlock } from '../shell/CommandBlock';
 import type { Frame } from '../shell/frame';
 import { sentence } from '../words/sentence';
 import styles from './MissingSymbols.module.css';
-import { usualFile, withoutIt, wordSymbolFile } from './symbol-words';
+import { isOrAre } from './symbol-words';
 import { uploadCommand } from './upload-command';
 import { uploadSymbolFile } from './upload-symbol-file';
 
@@ -51,8 +52,7 @@ export function MissingSymbols(props: MissingSymbolsProps) {
     <section className={styles.missing} {...drop} aria-label={`${misfit === null ? 'Missing' : 'Unfitting'} ${what} of ${version}`}>
       <div>
         <b>
-          The {what} {kind === 'mapping' ? 'of' : 'in'} {version} ({build}){' '}
-          {misfit !== null ? 'does not fit' : kind === 'code' ? 'are missing' : 'is missing'}
+          The {what} {kind === 'mapping' ? 'of' : 'in'} {version} ({build}) {misfit !== null ? 'does not fit' : `${isOrAre(need)} missing`}
         </b>
         {symbolId && (
           <>
@@ -61,13 +61,13 @@ export function MissingSymbols(props: MissingSymbolsProps) {
         )}
         .{' '}
         {misfit === null
-          ? (cost ?? `Until it is here, this stack shows ${withoutIt[kind]}.`)
+          ? (cost ?? `Until it is here, this stack shows ${familyOf(kind).withoutIt}.`)
           : `${sentence(misfit)} Send the file of this build; it takes the place of the one that is here, which is kept.`}
       </div>
       <CommandBlock command={command} />
       {mayUpload && (
         <div>
-          or drop {kind === 'code' ? 'the unstripped file' : <code>{usualFile(need)}</code>} here, or{' '}
+          or drop {kind === 'code' ? 'the unstripped file' : <code>{familyOf(kind).usualFile(name)}</code>} here, or{' '}
           <UnstyledButton className={styles.choose} onClick={() => input.current?.click()}>
             choose the file
           </UnstyledButton>

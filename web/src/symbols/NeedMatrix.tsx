@@ -1,8 +1,9 @@
+import { familyOf, wordSymbolFile } from '@rough-ember/core/symbols/families';
 import type { BuildNeed } from '@rough-ember/server/symbols/symbol-overview';
 import { wordNumber } from '../words/numbers';
 import styles from './NeedMatrix.module.css';
 import { type MatrixCell, type NeedMatrixRows, needMatrix } from './need-matrix';
-import { kindWords, wordSymbolFile, wordSymbolRow } from './symbol-words';
+import { wordSymbolRow } from './symbol-words';
 
 /** One row for each file that running builds need, one column for each version: what is there, and what is missing. */
 export function NeedMatrix({
@@ -35,7 +36,7 @@ export function NeedMatrix({
             <tr key={`${kind} ${name}`}>
               <th scope="row">
                 <code>{wordSymbolRow({ kind, name })}</code>
-                {name !== null && <span className={styles.kind}> {kindWords[kind]}</span>}
+                {name !== null && <span className={styles.kind}> {familyOf(kind).title}</span>}
               </th>
               {cells.map((cell, index) => (
                 <td key={versions[index]}>

@@ -1,11 +1,11 @@
 import { Button, Progress, TextInput } from '@mantine/core';
+import { describeIndex } from '@rough-ember/core/symbols/families';
 import type { SymbolFileView } from '@rough-ember/server/symbols/symbol-overview';
 import { useState } from 'react';
 import { request } from '../client/api';
 import { Wide } from '../shell/Wide';
 import { wordBytes, wordCount } from '../words/numbers';
 import { wordTime } from '../words/time';
-import { wordCovers, wordWarnings } from './part-words';
 import styles from './SymbolFiles.module.css';
 
 /** Every file that is here: what it is, what it covers, who sent it, and a way to be rid of it. */
@@ -83,7 +83,7 @@ export function SymbolFiles({ appSlug, files, mayDelete }: { appSlug: string; fi
                   <td>
                     {file.parts.length === 0 && '–'}
                     {file.parts.map((part) => (
-                      <div key={part.part}>{wordCovers(part)}</div>
+                      <div key={part.part}>{describeIndex(part.kind, part.summary).covers}</div>
                     ))}
                   </td>
                   <td className={styles.figure}>{wordBytes(file.sizeBytes)}</td>
@@ -136,11 +136,13 @@ function FileState({ file, files }: { file: SymbolFileView; files: readonly Symb
           of them only.
         </div>
       )}
-      {file.parts.flatMap(wordWarnings).map((warning) => (
-        <div key={warning} className={styles.reason}>
-          {warning}
-        </div>
-      ))}
+      {file.parts
+        .flatMap(({ kind, summary }) => describeIndex(kind, summary).warnings)
+        .map((warning) => (
+          <div key={warning} className={styles.reason}>
+            {warning}
+          </div>
+        ))}
     </>
   );
 }

@@ -1,10 +1,11 @@
 import { Button, Progress, TextInput, UnstyledButton } from '@mantine/core';
+import { formatOf } from '@rough-ember/core/symbols/readers';
 import { type SubmitEvent, useRef, useState } from 'react';
 import { RequestProblem } from '../client/api';
 import { useFileDrop } from '../client/use-file-drop';
 import { ProblemNotice } from '../shell/Notice';
 import { wordBytes, wordCount } from '../words/numbers';
-import { type ChosenFile, formatWords, lookAt, needsBuild, type PassedOver } from './chosen-files';
+import { type ChosenFile, lookAt, needsBuild, type PassedOver } from './chosen-files';
 import styles from './UploadSymbols.module.css';
 import { uploadSymbolFile } from './upload-symbol-file';
 
@@ -81,7 +82,7 @@ export function UploadSymbols({ appSlug }: { appSlug: string }) {
             <li key={one.key}>
               <code>{one.file.name}</code>{' '}
               <span className={styles.faint}>
-                {formatWords[one.format]}, {wordBytes(one.file.size)}
+                {formatOf(one.format).title}, {wordBytes(one.file.size)}
               </span>
               <SentState state={sent[one.key]} />
             </li>

@@ -1,9 +1,10 @@
 import { MalformedInput } from '@rough-ember/core/bytes/byte-reader';
 import { sourceOf } from '@rough-ember/core/bytes/byte-source';
 import { isZip, readArchive } from '@rough-ember/core/symbols/archive';
-import { detectSymbolFile, type SymbolFileFormat } from '@rough-ember/core/symbols/detect';
-import { unpackedSource } from '@rough-ember/core/symbols/packed';
-import { holdsMap } from '@rough-ember/core/symbols/sourcemap/script-with-map';
+import { detectSymbolFile } from '@rough-ember/core/symbols/detect';
+import { familyOf } from '@rough-ember/core/symbols/families';
+import type { SymbolFileFormat } from '@rough-ember/core/symbols/readers';
+import { formatOf, isMeant } from '@rough-ember/core/symbols/readers';
 
 /** A symbol file a person chose or dropped, looked at before it is sent. */
 export interface ChosenFile {
@@ -55,12 +56,9 @@ async function lookIntoArchive(archive: File): Promise<ChosenFile[]> {
   if (archive.size > largestArchive) throw new MalformedInput('the archive is too large for a page; hand it to "ember upload"', 0);
   const found: ChosenFile[] = [];
   for (const entry of await readArchive(sourceOf(new Uint8Array(await archive.arrayBuffer())))) {
-    // JSON is everywhere; only what is called a map is taken for one.
-    if (/\.json$/i.test(entry.path) && !/obfuscation[-_.]?map/i.test(entry.path)) continue;
     const bytes = await entry.read();
     const detected = await detectSymbolFile(bytes.subarray(0, headBytes), entry.path);
-    if (!detected.ok || (detected.value === 'sourcemap' && !/\.map(?:\.gz)?$/i.test(entry.path))) continue;
-    if (detected.value === 'script' && !(await holdsMap(await unpackedSource(sourceOf(bytes))))) continue;
+    if (!detected.ok || !(await isMeant(detected.value, entry.path, sourceOf(bytes)))) continue;
     const file = new File([bytes as BlobPart], entry.path.replace(/^.*\//, ''));
     found.push({ key: keyOf(`${archive.name}/${entry.path}`, file.size), file, format: detected.value });
   }
@@ -70,16 +68,4 @@ async function lookIntoArchive(archive: File): Promise<ChosenFile[]> {
 const keyOf = (path: string, sizeBytes: number): string => `${path} ${sizeBytes}`;
 
 /** Files that only a version and build can tie. */
-export const needsBuild = ({ format }: ChosenFile): boolean =>
-  format === 'mapping' || format === 'sourcemap' || format === 'script' || format === 'obfuscation-map';
-
-export const formatWords: Readonly<Record<SymbolFileFormat, string>> = {
-  mapping: 'obfuscation mapping',
-  sourcemap: 'source map',
-  script: 'script with its source map',
-  elf: 'ELF',
-  'mach-o': 'Mach-O',
-  'portable-pdb': 'portable PDB',
-  assembly: '.NET assembly',
-  'obfuscation-map': 'obfuscation map',
-};
+export const needsBuild = ({ format }: ChosenFile): boolean => familyOf(formatOf(format).kind).isOfBuild ?? false;

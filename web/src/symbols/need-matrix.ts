@@ -1,4 +1,4 @@
-import type { SymbolFileKind } from '@rough-ember/core/symbolicate/readable-report';
+import { type SymbolFileKind, symbolFileKinds } from '@rough-ember/core/symbols/families';
 import { compareVersions } from '@rough-ember/core/version/version-order';
 import type { BuildNeed } from '@rough-ember/server/symbols/symbol-overview';
 
@@ -22,7 +22,6 @@ export interface NeedMatrixRows {
 }
 
 const shownVersions = 12;
-const kindOrder: readonly SymbolFileKind[] = ['mapping', 'obfuscation-map', 'sourcemap', 'pdb', 'assembly', 'code'];
 
 /** Arranges needs by file and version; files that are missing somewhere come first among their kind. */
 export function needMatrix(needs: readonly BuildNeed[]): NeedMatrixRows {
@@ -39,7 +38,9 @@ export function needMatrix(needs: readonly BuildNeed[]): NeedMatrixRows {
   const cost = (row: (typeof rows)[number]) => row.cells.reduce((sum, cell) => sum + (cell?.costReports ?? 0), 0);
   rows.sort(
     (a, b) =>
-      kindOrder.indexOf(a.kind) - kindOrder.indexOf(b.kind) || cost(b) - cost(a) || (a.name ?? '').localeCompare(b.name ?? '', 'en'),
+      symbolFileKinds.indexOf(a.kind) - symbolFileKinds.indexOf(b.kind) ||
+      cost(b) - cost(a) ||
+      (a.name ?? '').localeCompare(b.name ?? '', 'en'),
   );
   return { versions, rows };
 }

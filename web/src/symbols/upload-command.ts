@@ -1,7 +1,7 @@
 import type { SymbolNeed } from '@rough-ember/core/symbolicate/readable-report';
+import { familyOf } from '@rough-ember/core/symbols/families';
 import { downloadOf } from '../client/downloads';
 import type { Frame } from '../shell/frame';
-import { usualFile } from './symbol-words';
 
 /**
  * The command that uploads the symbol file of one build, to be pasted into a shell in the project's root. It takes the command line
@@ -21,9 +21,9 @@ export function uploadCommand({
   need: SymbolNeed;
 }): string {
   // A file with the wanted id needs no version: the id ties it.
-  const isTiedById = need.symbolId !== null && need.kind !== 'mapping' && need.kind !== 'sourcemap';
+  const isTiedById = need.symbolId !== null && !familyOf(need.kind).isOfBuild;
   const tie = isTiedById ? '' : ` --version ${quote(version)} --build ${quote(build)}`;
-  return `npx --yes --package ${downloadOf(server, 'rough-ember-cli.tgz')} ember upload --server ${server.serverAddress} --app ${appSlug}${tie} ${quote(usualFile(need))}`;
+  return `npx --yes --package ${downloadOf(server, 'rough-ember-cli.tgz')} ember upload --server ${server.serverAddress} --app ${appSlug}${tie} ${quote(familyOf(need.kind).usualFile(need.name))}`;
 }
 
 const quote = (text: string): string => (/^[\w.@%+:,/-]+$/.test(text) ? text : `'${text.replaceAll("'", `'\\''`)}'`);

@@ -1,8 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { ByteReader, MalformedInput } from '../../bytes/byte-reader.ts';
+import { readAssemblyFile } from '../assembly/pe-file.ts';
 import { compressedSigned, compressedUnsigned, guidDigits, isMetadata, Metadata, table } from './metadata.ts';
-import { readAssemblyFile } from './pe-file.ts';
 import { parameterTypes } from './signature.ts';
 
 const reader = (hex: string) =>

@@ -5,10 +5,10 @@ import { sourceOf } from '../../bytes/byte-source.ts';
 import { parseDotnetFrame, readDotnetStacks } from '../../report/formats/dotnet-stack/read.ts';
 import { sourceOfFiles } from '../../symbolicate/file-set.ts';
 import { symbolicate } from '../../symbolicate/symbolicate.ts';
+import type { AssemblyIndex } from '../assembly/assembly-index.ts';
 import { sectionsOf } from '../index-file.ts';
 import { indexSymbolFile } from '../index-symbol-file.ts';
 import { openSymbolIndex } from '../open-index.ts';
-import type { AssemblyIndex } from './assembly-index.ts';
 import type { PdbIndex } from './pdb-index.ts';
 import { printedParameterTypes } from './signature.ts';
 

@@ -5,6 +5,7 @@ import type { FoundReport } from '../../report/formats/found-report.ts';
 import type { ReadableFrame } from '../../symbolicate/readable-report.ts';
 import { noSymbols } from '../../symbolicate/symbol-source.ts';
 import { symbolicate } from '../../symbolicate/symbolicate.ts';
+import { onlySource } from '../../symbolicate/testing/only-source.ts';
 import { sectionsOf } from '../index-file.ts';
 import { indexSourceMap } from './index-builder.ts';
 import { SourceMapIndex } from './lookup.ts';
@@ -79,7 +80,7 @@ describe.each(builds.filter((name) => !name.startsWith('plain.')))('the function
   it.each([...plain.keys()].filter((story) => !pointsAtClass(name, story)))('%s', (story) => {
     const report = stories.get(story);
     if (!report) throw new Error(`${name} has no stack of ${story}`);
-    const { exceptions, needs } = symbolicate(report, { ...noSymbols, sourceMap: () => map }, { ours: [] });
+    const { exceptions, needs } = symbolicate(report, onlySource('sourcemap', map), { ours: [] });
     const frames = ofStories(exceptions[0]?.frames ?? []);
     const placed = frames.filter(({ line }) => line !== null);
     expect(placed.map((frame) => `${frame.function} ${placeOf(frame)} ${frame.status}`)).toEqual(
@@ -120,7 +121,7 @@ it('functions of a map without texts have the names by which they were called', 
   if (!opened.ok) throw new Error(opened.problem.message);
   const named = (story: string) => {
     const report = storiesOf('modern.v8.stack').get(story) as FoundReport;
-    return symbolicate(report, { ...noSymbols, sourceMap: () => opened.value }, { ours: [] })
+    return symbolicate(report, onlySource('sourcemap', opened.value), { ours: [] })
       .exceptions[0]?.frames.slice(0, 3)
       .map((frame) => frame.function);
   };

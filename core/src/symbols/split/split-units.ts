@@ -1,9 +1,9 @@
 import type { ByteSource } from '../../bytes/byte-source.ts';
 import { type Result, success } from '../../result.ts';
 import { Warnings } from '../code/warnings.ts';
+import { readElfFile } from '../elf/elf-file.ts';
+import { readSplitFile } from '../elf/index-elf.ts';
 import { type BuiltIndex, type IndexProblem, type IndexSections, readIndex } from '../index-file.ts';
-import { readElfFile } from './elf-file.ts';
-import { readSplitFile } from './index-elf.ts';
 
 /** Section numbers of an index of split units. */
 const sections = { summary: 1, stringOffsets: 2, stringBytes: 3 } as const;

@@ -2,9 +2,9 @@ import { MalformedInput } from '../../bytes/byte-reader.ts';
 import { type StringTable, StringTableBuilder } from '../../bytes/string-table.ts';
 import { type Result, success } from '../../result.ts';
 import { type BuiltIndex, type IndexProblem, type IndexReading, type IndexSections, readIndex } from '../index-file.ts';
-import { Metadata, table } from './metadata.ts';
+import { Metadata, table } from '../pdb/metadata.ts';
+import { parameterTypes, printedParameterTypes, splitOutsideBrackets } from '../pdb/signature.ts';
 import type { AssemblyFile } from './pe-file.ts';
-import { parameterTypes, printedParameterTypes, splitOutsideBrackets } from './signature.ts';
 
 /** Section numbers of an index of an assembly; `docs/symbol-index.md` describes each. */
 export const assemblySections = {

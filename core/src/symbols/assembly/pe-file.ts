@@ -1,6 +1,6 @@
 import { ByteReader, decodeText, MalformedInput } from '../../bytes/byte-reader.ts';
 import { inflateRaw } from '../../bytes/unpack.ts';
-import { guidDigits } from './metadata.ts';
+import { guidDigits } from '../pdb/metadata.ts';
 
 /** What symbolication needs of a .NET assembly file (PE format; ECMA-335 II.25). */
 export interface AssemblyFile {

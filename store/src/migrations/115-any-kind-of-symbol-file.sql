@@ -1,0 +1,1 @@
+ALTER TABLE symbol_files MODIFY kind VARCHAR(40) NOT NULL

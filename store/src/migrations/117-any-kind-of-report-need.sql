@@ -1,0 +1,1 @@
+ALTER TABLE report_needs MODIFY kind VARCHAR(40) NOT NULL
