@@ -1,17 +1,37 @@
 import { type Database, inTransaction } from './database.ts';
 
-export const jobKinds = [
-  'process-report',
-  'index-symbol-file',
-  'index-terms',
-  'change-grouping',
-  'retitle-case',
-  'sweep-terms',
-  'apply-retention',
-  'delete-case',
-  'delete-app',
-] as const;
-export type JobKind = (typeof jobKinds)[number];
+/** How the queue treats jobs of a kind. */
+interface JobKindRules {
+  /** Somebody waits for it; what nobody waits for is done beside, one after the other. */
+  readonly isUrgent: boolean;
+  /** After so long without a sign of life whoever took it is believed dead, and it is taken again. */
+  readonly leaseSeconds: number;
+  /** A job taken more often than this is given up, whatever ended the attempts; whoever takes it then records why. */
+  readonly attempts: number;
+}
+
+const urgent = { isUrgent: true, leaseSeconds: 60, attempts: 5 } as const satisfies JobKindRules;
+const quiet = { isUrgent: false, leaseSeconds: 60, attempts: 5 } as const satisfies JobKindRules;
+
+/** Every kind of job. What is done for each stands in the server's table of their work. */
+export const jobRules = {
+  'process-report': urgent,
+  'index-symbol-file': urgent,
+  'index-terms': quiet,
+  'change-grouping': quiet,
+  'retitle-case': quiet,
+  'sweep-terms': quiet,
+  'apply-retention': quiet,
+  'delete-case': quiet,
+  'delete-app': quiet,
+} as const satisfies Readonly<Record<string, JobKindRules>>;
+export type JobKind = keyof typeof jobRules;
+export const jobKinds = Object.keys(jobRules) as JobKind[];
+/** The kinds that somebody waits for. */
+export const urgentKinds = jobKinds.filter((kind) => jobRules[kind].isUrgent);
+
+/** Seconds of the lease of a row, by its kind. */
+const leaseOfRow = `CASE kind ${jobKinds.map((kind) => `WHEN '${kind}' THEN ${jobRules[kind].leaseSeconds}`).join(' ')} ELSE 60 END`;
 
 export interface Job {
   readonly id: number;
@@ -26,13 +46,16 @@ export interface Job {
 export const jobPriorities = { symbols: 1, arrived: 5, again: 9 } as const;
 export type JobPriority = keyof typeof jobPriorities;
 
-/** A job taken more often than this is given up, whatever ended the attempts; whoever takes it then records why. */
-export const maximumAttempts = 5;
+/** Whether a job was taken so often that it is given up. */
+export const isGivenUp = ({ kind, attempts }: Pick<Job, 'kind' | 'attempts'>): boolean => attempts > jobRules[kind].attempts;
+/** Whether it may be tried once more. */
+export const mayTryAgain = ({ kind, attempts }: Pick<Job, 'kind' | 'attempts'>): boolean => attempts < jobRules[kind].attempts;
+
 /** A job that was taken so often without an end may be one that ends whole processes. */
 const suspectAttempts = 2;
 const suspectsFirst = 0.05;
-const leaseSeconds = 60;
-export const leaseRenewedMs = 20_000;
+/** How often leases of jobs in hand are kept up: three times within the shortest. */
+export const leaseRenewedMs = (Math.min(...jobKinds.map((kind) => jobRules[kind].leaseSeconds)) * 1000) / 3;
 
 /** Queues one job for each subject; inside a transaction it appears together with what it is about. */
 export async function queueJobs(
@@ -97,7 +120,7 @@ async function take(
       )
       .update({
         attempts: transaction.raw('attempts + 1'),
-        run_after: transaction.raw('UTC_TIMESTAMP(3) + INTERVAL ? SECOND', [leaseSeconds]),
+        run_after: transaction.raw(`UTC_TIMESTAMP(3) + INTERVAL (${leaseOfRow}) SECOND`),
       });
     return rows.map((row) => ({ ...row, attempts: row.attempts + 1 }));
   });
@@ -107,7 +130,7 @@ async function take(
 export async function renewLeases(database: Database, ids: readonly number[]): Promise<void> {
   await database('jobs')
     .whereIn('id', ids)
-    .update({ run_after: database.raw('UTC_TIMESTAMP(3) + INTERVAL ? SECOND', [leaseSeconds]) });
+    .update({ run_after: database.raw(`UTC_TIMESTAMP(3) + INTERVAL (${leaseOfRow}) SECOND`) });
 }
 
 export async function finishJob(database: Database, id: number): Promise<void> {

@@ -1,6 +1,7 @@
+import { type FieldName, meaningOf } from '@rough-ember/core/fields/fields';
 import type { SessionState } from '@rough-ember/core/report/session';
 import { dayLayout } from '@rough-ember/core/session-index/day-block';
-import { type Day, parseDay, printDay, type SessionValue } from '@rough-ember/core/session-index/person-day';
+import { type Day, parseDay, printDay, sessionFields } from '@rough-ember/core/session-index/person-day';
 import type { StoredSession } from '@rough-ember/core/session-index/sum-sessions';
 import type { Knex } from 'knex';
 import { noteChanges, type Position, readChanges } from './change-log.ts';
@@ -34,21 +35,15 @@ export interface SessionRow {
   state: SessionState;
   crashedAfterMs: number | string | null;
   errors: number;
-  version: string;
-  build: string;
-  buildType: string;
-  osName: string | null;
-  osVersion: string | null;
-  deviceModel: string | null;
-  memoryClass: string | null;
-  country: string | null;
-  carrier: string | null;
   body: string | null;
+  /** Of each field of sessions under its column. */
+  readonly [column: string]: unknown;
 }
 
+const columnOf = (field: FieldName): string => meaningOf(field).sessionColumn as string;
+
 export const sessionColumns = `COALESCE(person_key, session_id) AS countedKey, person_key IS NOT NULL AS isKnown, day, apart, begun, state,
-  TIMESTAMPDIFF(MICROSECOND, started_at, crashed_at) DIV 1000 AS crashedAfterMs, errors, version, build, build_type AS buildType,
-  os_name AS osName, os_version AS osVersion, device_model AS deviceModel, memory_class AS memoryClass, country, carrier, body`;
+  TIMESTAMPDIFF(MICROSECOND, started_at, crashed_at) DIV 1000 AS crashedAfterMs, errors, body, ${sessionFields.map(columnOf).join(', ')}`;
 
 export function toStoredSession(row: SessionRow): StoredSession {
   const {
@@ -57,17 +52,7 @@ export function toStoredSession(row: SessionRow): StoredSession {
     screens = [],
     requests = [],
   } = (row.body === null ? {} : JSON.parse(row.body)) as Partial<StoredSession>;
-  const told: readonly (readonly [SessionValue['field'], string | null])[] = [
-    ['version', row.version],
-    ['build', row.build],
-    ['build.type', row.buildType],
-    ['os.name', row.osName],
-    ['os.version', row.osVersion],
-    ['device.model', row.deviceModel],
-    ['device.memory', row.memoryClass],
-    ['country', row.country],
-    ['carrier', row.carrier],
-  ];
+  const told = sessionFields.map((field) => [field, row[columnOf(field)] as string | null] as const);
   return {
     countedKey: row.countedKey,
     isKnown: row.isKnown === 1,

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { type FieldName, fieldNames } from '../scope/filter/filter.ts';
+import { type FieldName, fieldNames } from '../fields/fields.ts';
 
 /** Addresses that lead to a file: of the web, and of editors that take one. Any other scheme may run something. */
 const schemes: ReadonlySet<string> = new Set(

@@ -1,4 +1,4 @@
-import { type FieldName, meaningOf } from '../scope/filter/filter.ts';
+import { type FieldName, meaningOf } from '../fields/fields.ts';
 import type { Scope } from '../scope/scope.ts';
 import { compareVersions } from '../version/version-order.ts';
 import { caseRows } from './case-reports.ts';

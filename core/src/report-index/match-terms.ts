@@ -1,6 +1,7 @@
+import { meaningOf } from '../fields/fields.ts';
 import { normaliseMessage } from '../grouping/normalise-message.ts';
 import { reportKinds } from '../report/report-kinds.ts';
-import { type Comparator, type Filter, meaningOf, type Restriction, searchedFields } from '../scope/filter/filter.ts';
+import { type Comparator, type Filter, type Restriction, searchedFields } from '../scope/filter/filter.ts';
 import { isNumber } from '../scope/filter/parse-filter.ts';
 import { printFilter } from '../scope/filter/print-filter.ts';
 import { compareVersions } from '../version/version-order.ts';

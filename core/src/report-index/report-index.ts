@@ -1,5 +1,5 @@
+import type { FieldName } from '../fields/fields.ts';
 import { type ReportKind, reportKinds } from '../report/report-kinds.ts';
-import type { FieldName } from '../scope/filter/filter.ts';
 import type { BuildScope } from '../scope/scope.ts';
 import { Growing } from './growing.ts';
 import { Numbering } from './numbering.ts';

@@ -1,7 +1,7 @@
+import { type FieldName, fieldNames, fieldsWhere, meaningOf } from '../fields/fields.ts';
 import { normaliseMessage } from '../grouping/normalise-message.ts';
 import type { Report } from '../report/report.ts';
-import { lastScreen, type TrailEvent } from '../report/trail.ts';
-import type { FieldName } from '../scope/filter/filter.ts';
+import type { TrailEvent } from '../report/trail.ts';
 import type { ReadableReport } from '../symbolicate/readable-report.ts';
 
 /** One value that a report has in a field; for a flag or attribute the key says which. */
@@ -12,11 +12,8 @@ export interface Term {
   readonly value: string;
 }
 
-/** The value of the field `session` of reports that name none. */
-export const noSession = 'none';
-
-/** Fields that say what somebody did or who they are: gone when what a report held goes, while the others go on being counted. */
-export const fieldsOfContent = ['person', 'installation', 'message', 'trail'] as const satisfies readonly FieldName[];
+/** Fields that go when what a report held goes, while the others go on being counted. */
+export const fieldsOfContent: readonly FieldName[] = fieldsWhere(({ isContent }) => isContent);
 
 const longestValue = 300;
 const longestStack = 3_000;
@@ -32,25 +29,7 @@ export function termsOfReport(report: Report, readable: ReadableReport, filterab
     const text = value === null || value === undefined ? '' : String(value).slice(0, longestValue).trim();
     if (text !== '') terms.push({ field, key: key.slice(0, 200), value: text });
   };
-  const { os, device } = report;
-  add('version', report.version);
-  add('build', report.build);
-  add('build.type', report.buildType ?? 'release');
-  add('os.name', os?.name);
-  add('os.version', os?.version);
-  add('device.model', device && [device.manufacturer, device.model].filter(Boolean).join(' '));
-  add('device.memory', device?.memoryClass);
-  add('device.rooted', device?.rooted);
-  add('device.emulator', device?.emulator);
-  add('country', report.country);
-  add('locale', report.locale);
-  add('network', report.network);
-  add('carrier', report.carrier);
-  add('orientation', device?.orientation);
-  add('screen', lastScreen(report.trail ?? []));
-  if (!report.sessionId) add('session', noSession);
-  add('person', report.personId);
-  add('installation', report.installationId);
+  for (const name of fieldNames) add(name, meaningOf(name).ofReport?.(report));
   for (const [name, variant] of Object.entries(report.flags ?? {})) add('flags', variant, name);
   for (const [name, value] of Object.entries(report.attributes ?? {}))
     if (filterable.has(name)) for (const element of Array.isArray(value) ? value : [value]) add('attributes', element, name);

@@ -1,4 +1,4 @@
-import type { FieldName } from '../scope/filter/filter.ts';
+import { type FieldName, fieldsWhere } from '../fields/fields.ts';
 import type { Scope } from '../scope/scope.ts';
 import type { PersonsByValue } from '../session-index/persons-by-value.ts';
 import { deviationsForLooks, type Estimate, ratioOfShares } from '../stability/share.ts';
@@ -34,25 +34,7 @@ export interface StandOuts {
   readonly values: readonly StandingOut[];
 }
 
-/** The fields that say who somebody is or what broke stand out in every case and tell nothing. */
-const told: ReadonlySet<FieldName> = new Set<FieldName>([
-  'version',
-  'build',
-  'build.type',
-  'os.name',
-  'os.version',
-  'device.model',
-  'device.memory',
-  'device.rooted',
-  'device.emulator',
-  'country',
-  'locale',
-  'network',
-  'carrier',
-  'orientation',
-  'flags',
-  'attributes',
-]);
+const told: ReadonlySet<FieldName> = new Set(fieldsWhere(({ standsOut }) => standsOut));
 
 const mostOthers = 20_000;
 const shownValues = 12;

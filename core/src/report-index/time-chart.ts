@@ -1,4 +1,4 @@
-import type { FieldName } from '../scope/filter/filter.ts';
+import type { FieldName } from '../fields/fields.ts';
 import type { Scope } from '../scope/scope.ts';
 import { caseRows } from './case-reports.ts';
 import { fieldKey, none, type ReportIndex } from './report-index.ts';

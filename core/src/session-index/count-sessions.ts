@@ -1,4 +1,4 @@
-import { meaningOf } from '../scope/filter/filter.ts';
+import { meaningOf } from '../fields/fields.ts';
 import { of95Percent } from '../stability/normal-quantile.ts';
 import { compareVersions } from '../version/version-order.ts';
 import type { Column } from './gather.ts';

@@ -1,6 +1,6 @@
 import { ByteReader, MalformedInput } from '../bytes/byte-reader.ts';
+import { fieldNames } from '../fields/fields.ts';
 import { failure, type Result, success } from '../result.ts';
-import { fieldNames } from '../scope/filter/filter.ts';
 import { type ActivityName, activityNames, type CountName, countNames, type Day, type SessionField } from './person-day.ts';
 
 /** The rows of one day as columns, the way they are kept (docs/session-days.md). */

@@ -1,4 +1,4 @@
-import type { FieldName } from '../scope/filter/filter.ts';
+import { type FieldName, fieldsWhere } from '../fields/fields.ts';
 
 /** Days since 1970 in UTC. */
 export type Day = number;
@@ -32,17 +32,7 @@ export type CountName = (typeof countNames)[number];
 export const startMs = 5_000;
 
 /** The fields that sessions have, in the words of the filter; flags and attributes come by their names. */
-export const sessionFields = [
-  'version',
-  'build',
-  'build.type',
-  'os.name',
-  'os.version',
-  'device.model',
-  'device.memory',
-  'country',
-  'carrier',
-] as const satisfies readonly FieldName[];
+export const sessionFields: readonly FieldName[] = fieldsWhere(({ sessionColumn }) => sessionColumn);
 
 /** A field with the name of the flag or attribute, else an empty one. */
 export interface SessionField {

@@ -1,5 +1,5 @@
+import { type FieldName, fieldNames, fields, meaningOf } from '@rough-ember/core/fields/fields';
 import type { FieldValues } from '@rough-ember/core/report-index/field-values';
-import { type FieldName, fieldNames, fields, meaningOf } from '@rough-ember/core/scope/filter/filter';
 import type { Scope } from '@rough-ember/core/scope/scope';
 import type { App } from '@rough-ember/store/apps';
 import { addFilterable, listFilterable, mostFilterable, removeFilterable } from '@rough-ember/store/filterable-attributes';

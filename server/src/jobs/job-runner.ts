@@ -5,13 +5,16 @@ import { databaseFault, reasonOf } from '@rough-ember/store/database-errors';
 import {
   finishJob,
   giveBackUntried,
+  isGivenUp,
   type Job,
   jobKinds,
+  jobRules,
   leaseRenewedMs,
-  maximumAttempts,
+  mayTryAgain,
   postponeJob,
   renewLeases,
   takeJobs,
+  urgentKinds,
 } from '@rough-ember/store/jobs';
 import { markReportFailed } from '@rough-ember/store/reports';
 import { markSymbolFileReady, markSymbolFileRefused } from '@rough-ember/store/symbol-file-states';
@@ -21,7 +24,6 @@ import type { Changes } from '../changes.ts';
 import type { Pressure } from '../intake/pressure.ts';
 import type { SymbolStore } from '../symbols/symbol-store.ts';
 import { pathsIn } from './symbol-finder.ts';
-import { isQuiet, urgentKinds } from './work/work-of.ts';
 import type { WorkerPool } from './worker-pool.ts';
 
 export interface JobRunner {
@@ -79,14 +81,14 @@ export function startJobRunner(parts: JobRunnerParts): JobRunner {
         if (pressed) await pause(restUnderPressureMs);
         const jobs = await takeJobs(parts.database, pressed ? jobsUnderPressure : jobsARound, beside ? urgentKinds : jobKinds);
         taken = jobs.length;
-        const quiet = jobs.filter(isQuiet);
+        const quiet = jobs.filter(({ kind }) => !jobRules[kind].isUrgent);
         if (quiet.length > 0)
           beside = workBeside({ ...parts, owed }, quiet).finally(() => {
             beside = null;
             awake = true;
             wakeUp();
           });
-        const urgent = jobs.filter((job) => !isQuiet(job));
+        const urgent = jobs.filter(({ kind }) => jobRules[kind].isUrgent);
         await whileLeased(parts, urgent, (inHand) => runJobs({ ...parts, owed, inHand }, urgent));
       } catch (error) {
         // The database may be away for a moment; leases bring back what was in hand.
@@ -137,7 +139,7 @@ async function workBeside(parts: Round, jobs: readonly Job[]): Promise<void> {
   try {
     await whileLeased(parts, jobs, async (inHand) => {
       for (const job of jobs) {
-        if (job.attempts > maximumAttempts) await giveUp(parts, job, endedWithoutAWord);
+        if (isGivenUp(job)) await giveUp(parts, job, endedWithoutAWord(job));
         else await settle({ ...parts, inHand }, job, () => parts.workers.run('workJob', job));
         inHand.delete(job.id);
         parts.changes.note(job.appId);
@@ -148,11 +150,11 @@ async function workBeside(parts: Round, jobs: readonly Job[]): Promise<void> {
   }
 }
 
-const endedWithoutAWord = `its processing ended without a word ${maximumAttempts} times`;
+const endedWithoutAWord = ({ kind }: Job) => `its processing ended without a word ${jobRules[kind].attempts} times`;
 
 async function runJobs(parts: JobsInHand, taken: readonly Job[]): Promise<void> {
-  const jobs = taken.filter((job) => job.attempts <= maximumAttempts);
-  for (const job of taken) if (job.attempts > maximumAttempts) await giveUp(parts, job, endedWithoutAWord);
+  const jobs = taken.filter((job) => !isGivenUp(job));
+  for (const job of taken) if (isGivenUp(job)) await giveUp(parts, job, endedWithoutAWord(job));
   const reports = jobs.filter((job) => job.kind === 'process-report');
   const batches: Job[][] = [];
   for (let at = 0; at < reports.length; at += reportsATask) batches.push(reports.slice(at, at + reportsATask));
@@ -174,7 +176,7 @@ async function settle(parts: JobsInHand, job: Job, run: () => Promise<void>): Pr
     parts.log.warn({ err: error, job }, 'a job failed');
     parts.inHand.delete(job.id);
     if (await isDatabaseAtFault(parts, error)) parts.owed.add(job.id);
-    else if (job.attempts < maximumAttempts) await postponeJob(parts.database, job);
+    else if (mayTryAgain(job)) await postponeJob(parts.database, job);
     else await giveUp(parts, job, reasonOf(error));
   }
 }

@@ -1,5 +1,5 @@
-import { noSession as namesNoSession } from '@rough-ember/core/report-index/report-terms';
-import { allOf, type FieldName, type Filter, fieldNames, meaningOf, type Restriction } from '@rough-ember/core/scope/filter/filter';
+import { type FieldName, fieldNames, meaningOf, noSession as namesNoSession } from '@rough-ember/core/fields/fields';
+import { allOf, type Filter, type Restriction } from '@rough-ember/core/scope/filter/filter';
 import { printFilter } from '@rough-ember/core/scope/filter/print-filter';
 import { printScope, type Scope } from '@rough-ember/core/scope/scope';
 import { type SessionCourse, type SessionMatrix, sampleError } from '@rough-ember/core/session-index/count-sessions';

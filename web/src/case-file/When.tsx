@@ -1,6 +1,6 @@
 import { Menu, UnstyledButton } from '@mantine/core';
 import type { Split } from '@rough-ember/core/cases/desk-settings';
-import { wordField } from '@rough-ember/core/scope/filter/print-filter';
+import { wordField } from '@rough-ember/core/fields/fields';
 import { lazy, Suspense, useState } from 'react';
 import { useSeen } from '../client/use-seen';
 import { ProblemNotice } from '../shell/Notice';

@@ -1,7 +1,7 @@
 import { Button, Menu, UnstyledButton } from '@mantine/core';
 import type { Split } from '@rough-ember/core/cases/desk-settings';
+import { wordField } from '@rough-ember/core/fields/fields';
 import type { StandingOut, StandOuts } from '@rough-ember/core/report-index/stand-out';
-import { wordField } from '@rough-ember/core/scope/filter/print-filter';
 import type { CaseWho } from '@rough-ember/server/desk/case-evidence';
 import { useState } from 'react';
 import { RequestProblem, request } from '../client/api';

@@ -1,5 +1,5 @@
+import { wordField } from '@rough-ember/core/fields/fields';
 import type { StandingOut, StandOuts } from '@rough-ember/core/report-index/stand-out';
-import { wordField } from '@rough-ember/core/scope/filter/print-filter';
 import type { CaseItem } from '@rough-ember/server/desk/case-list';
 import { wordCount, wordRate, wordShare } from '../words/numbers';
 import { wordAgo } from '../words/time';

@@ -1,5 +1,5 @@
 import { UnstyledButton } from '@mantine/core';
-import { wordField } from '@rough-ember/core/scope/filter/print-filter';
+import { wordField } from '@rough-ember/core/fields/fields';
 import type { SessionField } from '@rough-ember/core/session-index/person-day';
 import { badSessions, enoughSessions, perThousand } from '@rough-ember/core/stability/figures';
 import { type CellOrder, cellsOf, sortCells } from '@rough-ember/core/stability/matrix-cells';

@@ -1,5 +1,5 @@
 import { Menu, UnstyledButton } from '@mantine/core';
-import { wordField } from '@rough-ember/core/scope/filter/print-filter';
+import { wordField } from '@rough-ember/core/fields/fields';
 import { notToldValue, otherValues } from '@rough-ember/core/session-index/count-sessions';
 import type { SessionField } from '@rough-ember/core/session-index/person-day';
 import { type Counts, noCounts } from '@rough-ember/core/session-index/tally';

@@ -1,4 +1,4 @@
-import { type FieldName, fieldNames, meaningOf } from '@rough-ember/core/scope/filter/filter';
+import { type FieldName, fieldNames, meaningOf } from '@rough-ember/core/fields/fields';
 import { parseScope, type Scope } from '@rough-ember/core/scope/scope';
 import type { SessionField } from '@rough-ember/core/session-index/person-day';
 import type { BadEnds } from '@rough-ember/core/stability/figures';

@@ -1,6 +1,5 @@
 import { Button } from '@mantine/core';
-import { fieldNames, meaningOf } from '@rough-ember/core/scope/filter/filter';
-import { wordField } from '@rough-ember/core/scope/filter/print-filter';
+import { fieldNames, meaningOf, wordField } from '@rough-ember/core/fields/fields';
 import type { Scope } from '@rough-ember/core/scope/scope';
 import { type SessionField, sessionFields } from '@rough-ember/core/session-index/person-day';
 import { type BadEnds, enoughSessions } from '@rough-ember/core/stability/figures';

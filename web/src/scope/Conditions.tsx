@@ -1,6 +1,7 @@
 import { Menu, TextInput, UnstyledButton } from '@mantine/core';
-import { conditionsOf, type FieldName, type Filter } from '@rough-ember/core/scope/filter/filter';
-import { wordCondition, wordField } from '@rough-ember/core/scope/filter/print-filter';
+import { type FieldName, wordField } from '@rough-ember/core/fields/fields';
+import { conditionsOf, type Filter } from '@rough-ember/core/scope/filter/filter';
+import { wordCondition } from '@rough-ember/core/scope/filter/print-filter';
 import type { Scope } from '@rough-ember/core/scope/scope';
 import { useState } from 'react';
 import { wordNumber } from '../words/numbers';

@@ -1,6 +1,7 @@
 import { Button } from '@mantine/core';
+import { meaningOf } from '@rough-ember/core/fields/fields';
 import { expectedAt } from '@rough-ember/core/scope/filter/expected-at';
-import { type Filter, meaningOf } from '@rough-ember/core/scope/filter/filter';
+import type { Filter } from '@rough-ember/core/scope/filter/filter';
 import { parseFilter } from '@rough-ember/core/scope/filter/parse-filter';
 import { printFilter } from '@rough-ember/core/scope/filter/print-filter';
 import type { Scope } from '@rough-ember/core/scope/scope';

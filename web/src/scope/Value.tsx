@@ -1,5 +1,5 @@
 import { Menu, UnstyledButton } from '@mantine/core';
-import type { FieldName } from '@rough-ember/core/scope/filter/filter';
+import type { FieldName } from '@rough-ember/core/fields/fields';
 import type { ReactNode } from 'react';
 import { hasValue, useScope, withCondition } from './scope-context';
 import styles from './Value.module.css';

@@ -1,4 +1,5 @@
-import type { FieldName, Filter } from '@rough-ember/core/scope/filter/filter';
+import type { FieldName } from '@rough-ember/core/fields/fields';
+import type { Filter } from '@rough-ember/core/scope/filter/filter';
 import { allOf, conditionsOf } from '@rough-ember/core/scope/filter/filter';
 import { printFilter } from '@rough-ember/core/scope/filter/print-filter';
 import type { Scope } from '@rough-ember/core/scope/scope';

@@ -1,5 +1,5 @@
+import type { FieldName } from '@rough-ember/core/fields/fields';
 import type { FieldValues } from '@rough-ember/core/report-index/field-values';
-import type { FieldName } from '@rough-ember/core/scope/filter/filter';
 import { printScope, type Scope } from '@rough-ember/core/scope/scope';
 import type { FieldOverview } from '@rough-ember/server/desk/fields';
 import { addressOf } from '../client/api';

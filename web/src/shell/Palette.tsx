@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { addressOf } from '../client/api';
 import { useAnswer } from '../client/use-answer';
 import type { Frame } from './frame';
+import { places as appPlaces } from './places';
 import '@mantine/spotlight/styles.css';
 
 /** Goes anywhere by a few letters: places, apps, views, a case by its number, a person by their id. */
@@ -36,19 +37,7 @@ export function Palette({ frame }: { frame: Frame }) {
       description: view.forTeam ? 'view of the team' : 'your view',
       onClick: go(`${here}/cases?${view.address}`),
     })),
-    { id: 'now', label: 'Now: what changed', onClick: go(`${here}/now`) },
-    { id: 'cases', label: 'Cases', onClick: go(`${here}/cases`) },
-    { id: 'crash-free', label: 'Crash-free sessions and people', onClick: go(`${here}/crash-free`) },
-    { id: 'sessions', label: 'Sessions', onClick: go(`${here}/sessions`) },
-    { id: 'screens', label: 'Screens and requests of the app', onClick: go(`${here}/screens`) },
-    { id: 'versions', label: 'Versions and rollouts', onClick: go(`${here}/versions`) },
-    { id: 'symbols', label: 'Symbols', onClick: go(`${here}/symbols`) },
-    { id: 'intake', label: 'Intake', onClick: go(`${here}/intake`) },
-    { id: 'private', label: 'Private: what is taken out, kept and deleted', onClick: go(`${here}/private`) },
-    { id: 'bench', label: 'Bench', onClick: go(`${here}/bench`) },
-    { id: 'find', label: 'Find a person', onClick: go(`${here}/person`) },
-    { id: 'grouping', label: 'Grouping rules', onClick: go(`${here}/grouping`) },
-    { id: 'desk', label: 'Desk settings: filterable attributes, editor and repository', onClick: go(`${here}/desk`) },
+    ...appPlaces.map(({ path, label }) => ({ id: path, label, onClick: go(`${here}/${path}`) })),
     ...apps
       .filter((one) => one.slug !== app.slug)
       .map((one) => ({ id: `app ${one.slug}`, label: one.name, description: 'app', onClick: go(`/apps/${one.slug}/cases`) })),

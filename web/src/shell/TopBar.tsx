@@ -3,18 +3,8 @@ import { spotlight } from '@mantine/spotlight';
 import { useState } from 'react';
 import { request } from '../client/api';
 import type { Frame } from './frame';
+import { barPlaces, type Place } from './places';
 import styles from './TopBar.module.css';
-
-const places = {
-  now: 'Now',
-  cases: 'Cases',
-  'crash-free': 'Crash-free',
-  versions: 'Versions',
-  symbols: 'Symbols',
-  intake: 'Intake',
-  bench: 'Bench',
-} as const;
-export type Place = keyof typeof places;
 
 /** The one thin bar: which app, where in it, and who. */
 export function TopBar({ frame, place }: { frame: Frame; place: Place | null }) {
@@ -43,8 +33,8 @@ export function TopBar({ frame, place }: { frame: Frame; place: Place | null }) 
         </Menu.Dropdown>
       </Menu>
       <nav className={styles.places} aria-label="Places">
-        {Object.entries(places).map(([name, title]) => (
-          <a key={name} href={`/apps/${app.slug}/${name}`} aria-current={place === name ? 'page' : undefined}>
+        {barPlaces.map(({ path, title }) => (
+          <a key={path} href={`/apps/${app.slug}/${path}`} aria-current={place === path ? 'page' : undefined}>
             {title}
           </a>
         ))}

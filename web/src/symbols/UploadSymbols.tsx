@@ -1,11 +1,10 @@
 import { Button, Progress, TextInput, UnstyledButton } from '@mantine/core';
-import { formatOf } from '@rough-ember/core/symbols/readers';
 import { type SubmitEvent, useRef, useState } from 'react';
 import { RequestProblem } from '../client/api';
 import { useFileDrop } from '../client/use-file-drop';
 import { ProblemNotice } from '../shell/Notice';
 import { wordBytes, wordCount } from '../words/numbers';
-import { type ChosenFile, lookAt, needsBuild, type PassedOver } from './chosen-files';
+import type { ChosenFile, PassedOver } from './chosen-files';
 import styles from './UploadSymbols.module.css';
 import { uploadSymbolFile } from './upload-symbol-file';
 
@@ -24,6 +23,8 @@ export function UploadSymbols({ appSlug }: { appSlug: string }) {
 
   const take = async (files: readonly File[]) => {
     setProblem(null);
+    // Readers of every format are needed only once somebody has a file.
+    const { lookAt } = await import('./chosen-files');
     const looked = await lookAt(files);
     setPassedOver(looked.passedOver);
     setChosen((before) => {
@@ -45,7 +46,7 @@ export function UploadSymbols({ appSlug }: { appSlug: string }) {
       const tell = (state: Sent) => setSent((before) => ({ ...before, [one.key]: state }));
       tell(0);
       // A file with an id of its own is tied by that; others of the same upload may need the version.
-      const tie = needsBuild(one) ? build : { version: '', build: '' };
+      const tie = one.needsBuild ? build : { version: '', build: '' };
       await uploadSymbolFile({ appSlug, ...tie, file: one.file, progress: tell }).then(
         () => tell('arrived'),
         (error: unknown) => tell(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.')),
@@ -82,7 +83,7 @@ export function UploadSymbols({ appSlug }: { appSlug: string }) {
             <li key={one.key}>
               <code>{one.file.name}</code>{' '}
               <span className={styles.faint}>
-                {formatOf(one.format).title}, {wordBytes(one.file.size)}
+                {one.title}, {wordBytes(one.file.size)}
               </span>
               <SentState state={sent[one.key]} />
             </li>
@@ -94,7 +95,7 @@ export function UploadSymbols({ appSlug }: { appSlug: string }) {
           <b>{name}</b> is passed over. {reason}
         </p>
       ))}
-      {waiting.some(needsBuild) && (
+      {waiting.some((one) => one.needsBuild) && (
         <div className={styles.pair}>
           <TextInput name="version" label="Version" placeholder="4.3.1" />
           <TextInput name="build" label="Build" placeholder="431" />
@@ -111,7 +112,7 @@ export function UploadSymbols({ appSlug }: { appSlug: string }) {
 }
 
 function problemOf(waiting: readonly ChosenFile[], { version, build }: { version: string; build: string }): RequestProblem | null {
-  const untied = waiting.find(needsBuild);
+  const untied = waiting.find((one) => one.needsBuild);
   if (untied && (version === '' || build === ''))
     return new RequestProblem(
       `${untied.file.name} carries no id of its own.`,

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { BlobReader, BlobWriter, TextReader, ZipWriter } from '@zip.js/zip.js';
 import { describe, expect, it } from 'vitest';
-import { lookAt, needsBuild } from './chosen-files';
+import { lookAt } from './chosen-files';
 
 const mapping = 'com.larkfield.guide.Map -> a:\n    12:12:void open() -> a\n';
 const sourceMap = JSON.stringify({ version: 3, sources: ['a.ts'], names: [], mappings: 'AAAA' });
@@ -16,7 +16,7 @@ async function archive(name: string, entries: Readonly<Record<string, BlobPart>>
 }
 const seen = async (...files: File[]) => {
   const { files: found, passedOver } = await lookAt(files);
-  return { found: found.map((one) => [one.file.name, one.format, needsBuild(one)]), passedOver };
+  return { found: found.map((one) => [one.file.name, one.format, one.needsBuild]), passedOver };
 };
 
 describe('files that a person chose', () => {

@@ -3,14 +3,17 @@ import { sourceOf } from '@rough-ember/core/bytes/byte-source';
 import { isZip, readArchive } from '@rough-ember/core/symbols/archive';
 import { detectSymbolFile } from '@rough-ember/core/symbols/detect';
 import { familyOf } from '@rough-ember/core/symbols/families';
-import type { SymbolFileFormat } from '@rough-ember/core/symbols/readers';
-import { formatOf, isMeant } from '@rough-ember/core/symbols/readers';
+import { formatOf, isMeant, type SymbolFileFormat } from '@rough-ember/core/symbols/readers';
 
 /** A symbol file a person chose or dropped, looked at before it is sent. */
 export interface ChosenFile {
   readonly key: string;
   readonly file: File;
   readonly format: SymbolFileFormat;
+  /** What it is, for people. */
+  readonly title: string;
+  /** Only a version and build can tie it. */
+  readonly needsBuild: boolean;
 }
 
 /** A file that is none, and why. */
@@ -46,7 +49,7 @@ export async function lookAt(files: readonly File[]): Promise<Chosen> {
       continue;
     }
     const detected = await detectSymbolFile(head, file.name);
-    if (detected.ok) chosen.push({ key: keyOf(file.name, file.size), file, format: detected.value });
+    if (detected.ok) chosen.push(chosenFile(file.name, file, detected.value));
     else passedOver.push({ name: file.name, reason: detected.problem.message });
   }
   return { files: chosen, passedOver };
@@ -60,12 +63,12 @@ async function lookIntoArchive(archive: File): Promise<ChosenFile[]> {
     const detected = await detectSymbolFile(bytes.subarray(0, headBytes), entry.path);
     if (!detected.ok || !(await isMeant(detected.value, entry.path, sourceOf(bytes)))) continue;
     const file = new File([bytes as BlobPart], entry.path.replace(/^.*\//, ''));
-    found.push({ key: keyOf(`${archive.name}/${entry.path}`, file.size), file, format: detected.value });
+    found.push(chosenFile(`${archive.name}/${entry.path}`, file, detected.value));
   }
   return found;
 }
 
-const keyOf = (path: string, sizeBytes: number): string => `${path} ${sizeBytes}`;
-
-/** Files that only a version and build can tie. */
-export const needsBuild = ({ format }: ChosenFile): boolean => familyOf(formatOf(format).kind).isOfBuild ?? false;
+function chosenFile(path: string, file: File, format: SymbolFileFormat): ChosenFile {
+  const { title, kind } = formatOf(format);
+  return { key: `${path} ${file.size}`, file, format, title, needsBuild: familyOf(kind).isOfBuild ?? false };
+}

@@ -1,8 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
+import { fieldNames, meaningOf } from '../../fields/fields.ts';
 import { ruleVerbs } from '../../grouping/rules/grouping-rules.ts';
 import { parseRules } from '../../grouping/rules/parse-rules.ts';
-import { fieldNames, meaningOf } from './filter.ts';
 import { parseFilter } from './parse-filter.ts';
 
 const page = (name: string) => readFileSync(new URL(`../../../../docs/${name}`, import.meta.url), 'utf8');

@@ -1,4 +1,4 @@
-import { type FieldName, fieldNames, meaningOf } from './filter.ts';
+import { type FieldName, fieldNames, meaningOf } from '../../fields/fields.ts';
 import { readTokens, type Token } from './tokens.ts';
 
 /** What may be written at a place of a filter, and the stretch of text that choosing it replaces. */

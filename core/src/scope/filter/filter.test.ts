@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { fieldNames, meaningOf } from '../../fields/fields.ts';
 import { expectedAt } from './expected-at.ts';
-import { allOf, comparators, conditionsOf, type Filter, fieldNames, meaningOf, restrictionsOf } from './filter.ts';
+import { allOf, comparators, conditionsOf, type Filter, restrictionsOf } from './filter.ts';
 import { parseFilter } from './parse-filter.ts';
 import { printFilter, wordCondition } from './print-filter.ts';
 

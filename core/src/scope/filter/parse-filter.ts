@@ -1,6 +1,7 @@
+import { type FieldName, fieldNames, meaningOf } from '../../fields/fields.ts';
 import { reportKinds } from '../../report/report-kinds.ts';
 import { success } from '../../result.ts';
-import { type Comparator, type FieldName, type Filter, fieldNames, meaningOf } from './filter.ts';
+import type { Comparator, Filter } from './filter.ts';
 import { badFilter, type FilterProblem, type FilterResult, readTokens, type Token } from './tokens.ts';
 
 const longestFilter = 4_000;

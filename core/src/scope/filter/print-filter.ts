@@ -1,3 +1,4 @@
+import { wordField } from '../../fields/fields.ts';
 import type { Filter, Restriction } from './filter.ts';
 
 /** Prints a filter so that it reads back as the same tree. */
@@ -79,19 +80,3 @@ function wordRestriction({ field, key, comparator, value }: Restriction): string
   if (value === '*') return comparator === '!=' ? `${name} is not told` : `${name} is told`;
   return `${name} ${(field === 'attributes' && numberWords[comparator]) || words[comparator]} ${value}`;
 }
-
-/** What a field is called in a sentence. */
-export function wordField(field: Restriction['field'], key: string | null): string {
-  if (key !== null) return field === 'flags' ? `flag ${key}` : key;
-  return fieldWords[field] ?? field;
-}
-
-const fieldWords: Readonly<Partial<Record<Restriction['field'], string>>> = {
-  'os.name': 'system',
-  'os.version': 'system version',
-  'device.model': 'device',
-  'device.memory': 'memory',
-  'device.rooted': 'rooted',
-  'device.emulator': 'emulator',
-  'build.type': 'build type',
-};

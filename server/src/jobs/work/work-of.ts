@@ -1,5 +1,5 @@
 import type { Database } from '@rough-ember/store/database';
-import { type Job, type JobKind, jobKinds } from '@rough-ember/store/jobs';
+import type { Job, JobKind, jobRules } from '@rough-ember/store/jobs';
 import { applyRetention } from './apply-retention.ts';
 import { changeGrouping } from './change-grouping.ts';
 import { deleteApp, deleteCase } from './delete.ts';
@@ -7,8 +7,8 @@ import { indexTerms } from './index-terms.ts';
 import { retitleCase } from './retitle-case.ts';
 import { sweepUnusedTerms } from './sweep-unused-terms.ts';
 
-/** Kinds of jobs that need nothing but the database; each is done on a worker thread and finishes itself. */
-export type QuietKind = Exclude<JobKind, 'process-report' | 'index-symbol-file'>;
+/** Kinds of jobs that nobody waits for: they need nothing but the database; each is done on a worker thread and finishes itself. */
+export type QuietKind = { [Kind in JobKind]: (typeof jobRules)[Kind]['isUrgent'] extends true ? never : Kind }[JobKind];
 
 export const workOf: Readonly<Record<QuietKind, (database: Database, job: Job) => Promise<void>>> = {
   'index-terms': indexTerms,
@@ -19,7 +19,3 @@ export const workOf: Readonly<Record<QuietKind, (database: Database, job: Job) =
   'delete-case': deleteCase,
   'delete-app': deleteApp,
 };
-
-export const isQuiet = ({ kind }: Job): boolean => kind in workOf;
-/** The kinds that somebody waits for. */
-export const urgentKinds = jobKinds.filter((kind) => !(kind in workOf));
