@@ -1,24 +1,37 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { dirname, join, relative } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { expect, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 
-/** Which of our workspaces each may import, and which packages; the way is always down. */
-const mayImport: Readonly<Record<string, { ours: readonly string[]; packages: RegExp }>> = {
-  core: { ours: [], packages: /^(zod|re2js|protobufjs\/minimal\.js|fzstd|xz-decompress|@babel\/parser|@zip\.js\/zip\.js)$/ },
-  store: { ours: ['core'], packages: /^(knex|mysql2|node:.*)$/ },
-  server: { ours: ['core', 'store'], packages: /^(?!astro|react|@astrojs|@mantine|knex|mysql2)/ },
-  cli: { ours: ['core'], packages: /^(commander|cli-progress|tus-js-client(\/.*)?|node:.*)$/ },
-  collector: { ours: [], packages: /^node:(fs|path)$/ },
-  demo: { ours: ['core'], packages: /^node:/ },
-  web: { ours: ['core', 'server', 'store'], packages: /^(?!knex|mysql2)/ },
+/** What a folder may import: other folders of ours, those of which it may have types alone, and packages. */
+interface Layer {
+  readonly ours: readonly string[];
+  readonly types?: readonly string[];
+  readonly packages: RegExp;
+}
+
+/** Who may import whom; the way is always down. What stands in no row may not be imported at all. */
+const layers: Readonly<Record<string, Layer>> = {
+  'core/src': { ours: [], packages: /^(zod|re2js|protobufjs\/minimal\.js|fzstd|xz-decompress|@babel\/parser|@zip\.js\/zip\.js)$/ },
+  'store/src': { ours: ['core/src'], packages: /^(knex|mysql2|node:.*)$/ },
+  'server/src': { ours: ['core/src', 'store/src'], packages: /^(?!astro|react|@astrojs|@mantine|knex|mysql2)/ },
+  // Screens ask the server by its operations; nothing of it is part of them.
+  'web/src': { ours: ['core/src'], types: ['server/src'], packages: /^(?!knex|mysql2|piscina)/ },
+  'web/dev': { ours: ['web/src'], types: ['server/src'], packages: /^$/ },
+  'cli/src': { ours: ['core/src'], packages: /^(commander|cli-progress|tus-js-client(\/.*)?|node:.*)$/ },
+  'collector/src': { ours: [], packages: /^node:(fs|path)$/ },
+  'demo/src': { ours: ['core/src'], packages: /^node:/ },
+  scripts: { ours: ['core/src', 'store/src', 'server/src', 'demo/src', 'cli/src'], packages: /^(?!astro|react|@mantine)/ },
 };
 
-/** What runs in the browser may have types from the server, but none of its code. */
-const browserFolders =
-  /^web\/src\/(islands|shell|stack|case-file|crash-free|versions|now|sessions|scope|desk|symbols|bench|intake|words|client|theme)\//;
+/** What tests may have beside what their folder may: the product as a whole, and each other's helpers. */
+const ofTests: Layer = {
+  ours: [...Object.keys(layers), 'web/e2e'],
+  packages:
+    /^(vitest|fast-check|playwright-core|ajv\/.*|@axe-core\/playwright|@seriousme\/.*|@jridgewell\/.*|@opentelemetry\/.*|esbuild|mysql2(\/promise)?|@zip\.js\/.*|node:.*|zod)$/,
+};
 
 interface Import {
   readonly file: string;
@@ -26,38 +39,98 @@ interface Import {
   readonly typeOnly: boolean;
 }
 
-function importsOf(workspace: string): Import[] {
-  const files = readdirSync(join(root, workspace, 'src'), { recursive: true, encoding: 'utf8' })
-    .map((name) => join(workspace, 'src', name))
-    .filter((name) => /\.(tsx?|astro)$/.test(name) && !/\.test\.|\/testing\//.test(name));
-  return files.flatMap((file) => {
-    const text = readFileSync(join(root, file), 'utf8').replace(/`(?:[^`\\]|\\.)*`/g, '``');
-    const statements = text.matchAll(/(?:^|\n)(?:import|export)\s+(type\s)?(?:[\w$*{},\s]+\sfrom\s+)?['"]([^'"]+)['"]/g);
-    return [...statements].map((match) => ({ file, typeOnly: match[1] !== undefined, target: match[2] as string }));
-  });
+const isTest = (file: string): boolean => /\.test\.tsx?$|\/testing\/|^web\/e2e\//.test(file);
+
+const filesOf = (folder: string): string[] =>
+  readdirSync(join(root, folder), { recursive: true, encoding: 'utf8' })
+    .map((name) => join(folder, name))
+    .filter((name) => /\.(tsx?|astro)$/.test(name) && !/node_modules|\.d\.ts$/.test(name));
+
+function importsOf(file: string): Import[] {
+  // Code in a template is text.
+  const text = readFileSync(join(root, file), 'utf8').replace(/`(?:[^`\\]|\\.)*`/g, '``');
+  const statements = text.matchAll(/(?:^|\n)(?:import|export)\s+(type\s)?(?:([\w$*{},\s]+)\sfrom\s+)?['"]([^'"]+)['"]/g);
+  return [...statements].map(([, type, names = '', target]) => ({
+    file,
+    target: target as string,
+    typeOnly: type !== undefined || /^\{(\s*type\s+[\w$]+(\s+as\s+\w+)?,?\s*)+\}$/.test(names.trim()),
+  }));
 }
 
-/** The workspace an import leads to, or null for a package. */
-function workspaceOf({ file, target }: Import): string | null {
-  if (target.startsWith('@rough-ember/')) return target.split('/')[1] as string;
-  if (!target.startsWith('.')) return null;
-  return relative(root, join(root, dirname(file), target)).split('/')[0] as string;
+/** The file or folder an import leads to, from the root; null for a package. */
+function placeOf({ file, target }: Import): string | null {
+  const own = /^@rough-ember\/([\w-]+)\/(.+)$/.exec(target);
+  if (own) return `${own[1]}/src/${own[2]}`;
+  return target.startsWith('.') ? relative(root, join(root, dirname(file), target)) : null;
 }
 
-it.each(Object.keys(mayImport))('%s imports only what lies below it', (workspace) => {
-  const { ours, packages } = mayImport[workspace] as (typeof mayImport)[string];
-  const wrong = importsOf(workspace).filter((one) => {
-    const other = workspaceOf(one);
-    if (other === null) return !packages.test(one.target);
-    if (browserFolders.test(one.file) && other !== 'core' && other !== 'web') return !one.typeOnly;
-    return other !== workspace && !ours.includes(other);
+const layerOf = (place: string): string => [...Object.keys(layers), 'web/e2e'].find((folder) => place.startsWith(`${folder}/`)) ?? place;
+
+describe.each(Object.keys(layers))('%s', (folder) => {
+  const { ours, types = [], packages } = layers[folder] as Layer;
+  const isAllowed = (one: Import, layer: Layer): boolean => {
+    const place = placeOf(one);
+    if (place === null) return layer.packages.test(one.target);
+    const other = layerOf(place);
+    // A package's own version stands beside its sources.
+    if (other === folder || /\/package\.json$/.test(place)) return true;
+    return layer.ours.includes(other) || (one.typeOnly && (layer.types ?? []).includes(other));
+  };
+
+  it('imports only what lies below it', () => {
+    const wrong = filesOf(folder)
+      .filter((file) => !isTest(file))
+      .flatMap(importsOf)
+      .filter((one) => !isAllowed(one, { ours, types, packages }));
+    expect(wrong.map(({ file, target }) => `${file} imports ${target}`)).toEqual([]);
   });
+
+  it('has tests that import nothing but what tests may', () => {
+    const wrong = filesOf(folder)
+      .filter(isTest)
+      .flatMap(importsOf)
+      .filter((one) => !isAllowed(one, { ours, types, packages }) && !isAllowed(one, ofTests));
+    expect(wrong.map(({ file, target }) => `${file} imports ${target}`)).toEqual([]);
+  });
+});
+
+it('only tests import tests, and what measures and pictures the product', () => {
+  const all = [...Object.keys(layers), 'web/e2e'].flatMap(filesOf);
+  const wrong = all
+    .filter((file) => !isTest(file) && !file.startsWith('scripts/'))
+    .flatMap(importsOf)
+    .filter((one) => isTest(`${placeOf(one) ?? ''}`));
   expect(wrong.map(({ file, target }) => `${file} imports ${target}`)).toEqual([]);
 });
 
 it('sees the imports it judges', () => {
-  expect(importsOf('core').some((one) => one.target === 'zod')).toBe(true);
-  expect(importsOf('web').length).toBeGreaterThan(50);
+  expect(
+    filesOf('core/src')
+      .flatMap(importsOf)
+      .some((one) => one.target === 'zod'),
+  ).toBe(true);
+  expect(filesOf('web/src').flatMap(importsOf).length).toBeGreaterThan(500);
+});
+
+it('no folders of the server need each other in a circle', () => {
+  const needs = new Map<string, Set<string>>();
+  const folderOf = (place: string) => place.split('/').slice(0, 3).join('/');
+  for (const one of filesOf('server/src')
+    .filter((file) => !isTest(file))
+    .flatMap(importsOf)) {
+    const place = placeOf(one);
+    if (one.typeOnly || !place?.startsWith('server/src/')) continue;
+    const [from, to] = [folderOf(one.file), folderOf(place)];
+    if (from !== to) needs.set(from, (needs.get(from) ?? new Set()).add(to));
+  }
+  const circles: string[] = [];
+  const walk = (at: string, way: readonly string[]) => {
+    if (way.includes(at)) circles.push([...way.slice(way.indexOf(at)), at].join(' → '));
+    else if (circles.length === 0) for (const next of needs.get(at) ?? []) walk(next, [...way, at]);
+  };
+  for (const folder of needs.keys()) walk(folder, []);
+  expect(circles).toEqual([]);
+  expect(needs.size).toBeGreaterThan(10);
 });
 
 it('the core touches no clock, no chance and no machine', () => {

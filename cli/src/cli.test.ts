@@ -29,6 +29,27 @@ function emberWithInput(input: string, ...args: string[]): Promise<{ code: numbe
   });
 }
 
+describe('ember --version', () => {
+  const own = JSON.parse(readFileSync(new URL('../package.json', import.meta.url), 'utf8')).version as string;
+
+  it('says its own version', async () => expect(await ember('--version')).toEqual({ code: 0, out: `${own}\n`, err: '' }));
+
+  it.each([
+    ['{"version":"1.2.3","schema":117}', '1.2.3, schema 117'],
+    ['<html>', 'cannot be reached, or is no Rough Ember server'],
+    ['{"welcome":true}', 'no Rough Ember server, or an older one'],
+  ])('and that of a server which answers %s', async (answer, words) => {
+    const server = createServer((_request, response) => response.end(answer));
+    await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+    const address = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
+    const child = await new Promise<string>((resolve) =>
+      execFile(process.execPath, [program, '--version'], { env: { ...process.env, EMBER_SERVER: address } }, (_error, out) => resolve(out)),
+    );
+    server.close();
+    expect(child).toBe(`${own}\n${address}: ${words}\n`);
+  });
+});
+
 describe('ember read', () => {
   it.each([
     ['apple-ips/swift-index.ips', 'Apple crash report (.ips), a crash', 'version  4.3.0 (430)'],

@@ -1,11 +1,11 @@
 #!/usr/bin/env node
 import { Command, CommanderError } from 'commander';
-import own from '../package.json' with { type: 'json' };
 import { CommandProblem } from './command-problem.ts';
 import { commands } from './commands.ts';
+import { printVersions } from './versions.ts';
 
 const program = new Command('ember')
-  .version(own.version)
+  .option('-V, --version', 'print the version, and that of the server that EMBER_SERVER names')
   // Behind a command it is the version of an app.
   .enablePositionalOptions()
   .description(
@@ -18,7 +18,9 @@ for (const command of [program, ...program.commands])
 
 /** Exit codes: 0 done, 1 could not, 2 wrong usage; of a check 1 is a no, 3 that it is too early to say, 4 that it could not be asked. */
 try {
-  await program.parseAsync();
+  // Commands have an option of this name, too: it is ours only where no command is given.
+  if (['-V', '--version'].includes(process.argv[2] ?? '')) await printVersions(process.env.EMBER_SERVER);
+  else await program.parseAsync();
 } catch (error) {
   if (error instanceof CommanderError) process.exitCode = error.exitCode === 0 ? 0 : 2;
   else {

@@ -32,3 +32,6 @@ export interface Services {
   /** Address under which people and devices reach this server, without a slash at the end. */
   readonly publicUrl: string;
 }
+
+/** What answers questions about cases, sessions and figures. */
+export type DeskServices = Pick<Services, 'database' | 'reports' | 'sessions'>;

@@ -57,6 +57,12 @@ async function migrateWith(database: Database, migrations: readonly Migration[])
   }
 }
 
+/** The number of the last change that the schema has. */
+export async function schemaVersion(database: Database): Promise<number> {
+  const row = await database('migrations').max({ last: 'name' }).first();
+  return Number.parseInt(String(row?.last ?? 0), 10);
+}
+
 /** The record of what ran has the form it had from the first version on. */
 async function makeTables(database: Database): Promise<void> {
   await database.raw(`CREATE TABLE IF NOT EXISTS migrations (

@@ -2,7 +2,7 @@ import { type App, createApp } from '@rough-ember/store/apps';
 import type { Database } from '@rough-ember/store/database';
 import { z } from 'zod';
 import { ApiError } from '../errors.ts';
-import { issueIntakeKey } from '../intake/intake-overview.ts';
+import { issueIntakeKey } from './issue-credentials.ts';
 
 /** What a person says of a new app. */
 export const newAppSchema = z.object({

@@ -1,7 +1,9 @@
 import { deskColumnsSchema } from '@rough-ember/core/cases/desk-columns';
 import { changeDeskColumns, readDeskColumns } from '@rough-ember/store/accounts';
+import { schemaVersion } from '@rough-ember/store/migrate';
 import { z } from 'zod';
 import { operation, rowNumber } from '../operation/operation.ts';
+import { serverVersion } from '../server-version.ts';
 import { makeApp, newAppSchema } from './make-app.ts';
 import {
   acceptanceSchema,
@@ -54,6 +56,11 @@ export const accountOperations = [
       signIns: await signInsOf(database, account),
       columns: await readDeskColumns(database, account.id),
     }),
+  }),
+  operation('GET /server', {
+    does: 'The version of this server, and the number of the last change of its schema.',
+    right: 'anybody',
+    run: async ({ services }) => ({ version: serverVersion, schema: await schemaVersion(services.database) }),
   }),
   operation('PUT /account/desk-columns', {
     does: 'Chooses what whoever asks sees of each case in a list.',

@@ -4,7 +4,7 @@ import type { Database } from '@rough-ember/store/database';
 import { freshDatabase, makeApp } from '@rough-ember/store/testing/fresh-database';
 import { createWallLink, useWallLink } from '@rough-ember/store/wall-links';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { issueToken } from '../intake/intake-overview.ts';
+import { issueToken } from './issue-credentials.ts';
 import { passwordProblem } from './password-problem.ts';
 import {
   acceptanceSchema,

@@ -1,8 +1,8 @@
 import { createAccount, findAccountByEmail } from '@rough-ember/store/accounts';
 import { createApp } from '@rough-ember/store/apps';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { issueToken } from '../accounts/issue-credentials.ts';
 import { startSignIn } from '../accounts/sign-in.ts';
-import { issueToken } from '../intake/intake-overview.ts';
 import type { Right } from '../operation/operation.ts';
 import { startTestServer, type TestServer } from '../testing/test-server.ts';
 import { operations } from './registry.ts';

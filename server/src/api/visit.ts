@@ -10,10 +10,10 @@ import { findToken, requireOwnApp, roleOfToken } from '../accounts/tokens.ts';
 import { ApiError } from '../errors.ts';
 import type { RequestOrigin } from '../http/http-server.ts';
 import { problemPage, problemPageHeaders } from '../http/problem-page.ts';
-import { toApiError } from '../http/to-api-error.ts';
 import { type Asked, type Connection, type Key, type Operation, type Right, rights } from '../operation/operation.ts';
 import { serverVersion } from '../server-version.ts';
 import type { Services } from '../services.ts';
+import { toApiError } from '../to-api-error.ts';
 import { type AnswerOf, type Ask, operations } from './registry.ts';
 
 const byKey: ReadonlyMap<string, Operation> = new Map(operations.map((one) => [one.key, one as unknown as Operation]));

@@ -11,9 +11,9 @@ import { undoCaseEvent } from '@rough-ember/store/undo-case-event';
 import { z } from 'zod';
 import { reaches } from '../accounts/reach.ts';
 import { ApiError } from '../errors.ts';
-import type { Services } from '../services.ts';
+import type { DeskServices, Services } from '../services.ts';
 import { parseCaseRef } from './case-file.ts';
-import { countInOrder, type DeskServices } from './case-list.ts';
+import { countInOrder } from './case-list.ts';
 
 const mostCases = 2_000;
 

@@ -8,10 +8,9 @@ import { spanOf } from '@rough-ember/core/session-index/window';
 import type { App } from '@rough-ember/store/apps';
 import { readDeskSettings } from '@rough-ember/store/apps';
 import { type CaseVariant, listVariants, loadCaseHeads } from '@rough-ember/store/cases';
-import type { Services } from '../services.ts';
-import { loadTimeMarks, type TimeMark } from '../versions/record-changes.ts';
+import type { DeskServices, Services } from '../services.ts';
+import { loadTimeMarks, type TimeMark } from '../stability/time-marks.ts';
 import { requireCase } from './case-actions.ts';
-import type { DeskServices } from './case-list.ts';
 
 export interface EvidenceQuery {
   readonly app: App;

@@ -16,15 +16,8 @@ import { findReport, findReportPlace, loadReportDetail, type ReportDetail } from
 import { z } from 'zod';
 import { reaches } from '../accounts/reach.ts';
 import { ApiError } from '../errors.ts';
-import {
-  type CaseItem,
-  type DeskServices,
-  latestVersions,
-  loadItems,
-  loadSessionsOfVersions,
-  loadVersions,
-  type StripVersion,
-} from './case-list.ts';
+import type { DeskServices } from '../services.ts';
+import { type CaseItem, latestVersions, loadItems, loadSessionsOfVersions, loadVersions, type StripVersion } from './case-list.ts';
 
 /** One stack of a report in both forms. */
 export interface RawStack {

@@ -9,7 +9,7 @@ import { spanOf } from '@rough-ember/core/session-index/window';
 import { compareVersions } from '@rough-ember/core/version/version-order';
 import type { App } from '@rough-ember/store/apps';
 import { type CaseHead, listCaseStates, loadCaseHeads } from '@rough-ember/store/cases';
-import type { Services } from '../services.ts';
+import type { DeskServices } from '../services.ts';
 
 /** A case as the desk shows it. Times are ISO texts in UTC. */
 export interface CaseItem {
@@ -65,8 +65,6 @@ export interface CaseList {
   readonly cases: readonly CaseItem[];
   readonly now: string;
 }
-
-export type DeskServices = Pick<Services, 'database' | 'reports' | 'sessions'>;
 
 /** Cases that are told at once; a list asks for more as it is scrolled. */
 export const casesAPage = 100;

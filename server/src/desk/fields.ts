@@ -6,8 +6,7 @@ import { addFilterable, listFilterable, mostFilterable, removeFilterable } from 
 import { countJobs } from '@rough-ember/store/jobs';
 import { z } from 'zod';
 import { ApiError } from '../errors.ts';
-import type { Services } from '../services.ts';
-import type { DeskServices } from './case-list.ts';
+import type { DeskServices, Services } from '../services.ts';
 
 /** Everything that can be filtered by. */
 export interface FieldOverview {

@@ -5,11 +5,11 @@ import compression from 'compression';
 import sirv from 'sirv';
 import { ApiError } from '../errors.ts';
 import type { Services } from '../services.ts';
+import { toApiError } from '../to-api-error.ts';
 import { problemPage, problemPageHeaders } from './problem-page.ts';
 import { sendJson } from './raw-route.ts';
 import { rawRoutes } from './raw-routes.ts';
 import { remoteAddress, trustedProxies } from './remote-address.ts';
-import { toApiError } from './to-api-error.ts';
 
 /** Where a request comes from, and its number in the log. */
 export interface RequestOrigin {

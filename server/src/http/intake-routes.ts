@@ -12,10 +12,10 @@ import { fileParametersSchema } from '../intake/read-crash-file.ts';
 import { receiveBatch, receiveFile, receiveOtlp } from '../intake/receive.ts';
 import { type IntakeSender, type ItemOutcome, limitRate, type Received } from '../intake/take.ts';
 import type { Services } from '../services.ts';
+import { toApiError } from '../to-api-error.ts';
 import { LargePlace } from './large-bodies.ts';
 import { parametersOf, type RawDescription, type RawRoute, rawRoute, sendJson } from './raw-route.ts';
 import { readBody } from './read-body.ts';
-import { toApiError } from './to-api-error.ts';
 
 /** What fits as it is; a sender whose item does not fit is told what was changed of it. So further fields are no error. */
 const itemJsonSchema = (): object =>

@@ -9,10 +9,10 @@ import { authoriseUpload } from '../accounts/authorise-upload.ts';
 import { ApiError } from '../errors.ts';
 import type { Services } from '../services.ts';
 import { receiveSymbolFile, symbolParametersSchema } from '../symbols/receive-symbol-file.ts';
+import { toApiError } from '../to-api-error.ts';
 import { IntakeLogger } from './intake-routes.ts';
 import { parametersOf, type RawRoute, rawRoute, sendJson } from './raw-route.ts';
 import { decodedBody, limitedChunks } from './read-body.ts';
-import { toApiError } from './to-api-error.ts';
 
 /** Symbol files come in one request, or in parts that can be taken up again (tus 1.0.0, <https://tus.io/protocols/resumable-upload>). */
 export const symbolUploadRoutes: readonly RawRoute[] = [

@@ -4,7 +4,7 @@ import { createApp } from '@rough-ember/store/apps';
 import { listIntakeLog } from '@rough-ember/store/intake-log';
 import { listSymbolFiles } from '@rough-ember/store/symbol-files';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { issueToken } from '../intake/intake-overview.ts';
+import { issueToken } from '../accounts/issue-credentials.ts';
 import { guideFile, startTestServer, type TestServer } from '../testing/test-server.ts';
 
 let server: TestServer;

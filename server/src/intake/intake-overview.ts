@@ -2,7 +2,7 @@ import { type KeyRules, keyRulesSchema } from '@rough-ember/core/report/key-rule
 import type { ScrubRules } from '@rough-ember/core/report/scrub';
 import type { AccountRole } from '@rough-ember/store/accounts';
 import { type App, readScrubRules } from '@rough-ember/store/apps';
-import { createIntakeKey, createToken, listIntakeKeys, listTokens, type TokenScope, tokenScopes } from '@rough-ember/store/credentials';
+import { listIntakeKeys, listTokens, type TokenScope, tokenScopes } from '@rough-ember/store/credentials';
 import type { Database } from '@rough-ember/store/database';
 import { type Failure, listFailures, retryFailed } from '@rough-ember/store/failed-reports';
 import {
@@ -17,7 +17,6 @@ import {
   type Refusals,
 } from '@rough-ember/store/intake-log';
 import { z } from 'zod';
-import { hashSecret, makeSecret } from '../accounts/secrets.ts';
 import type { Services } from '../services.ts';
 import { type IntakeState, judgeIntake } from './intake-state.ts';
 
@@ -151,30 +150,4 @@ export async function retryReports(
   const retried = await retryFailed(database, app.id, which);
   jobs.wake();
   return { retried };
-}
-
-/** Makes an intake key; it may be public, so it can be shown again at any time. */
-export async function issueIntakeKey(database: Database, { appId, name }: { appId: number; name: string }): Promise<string> {
-  const keyText = makeSecret('intake', 18);
-  await createIntakeKey(database, { appId, name, keyText });
-  return keyText;
-}
-
-const shownTokenCharacters = 12;
-
-/** Makes a token; only its hash is kept, so this is the one time it can be shown. */
-export async function issueToken(
-  database: Database,
-  { appId, name, scope, madeBy = null }: { appId: number; name: string; scope: TokenScope; madeBy?: string | null },
-): Promise<string> {
-  const token = makeSecret(scope);
-  await createToken(database, {
-    appId,
-    name,
-    scope,
-    tokenHash: hashSecret(token),
-    shownPrefix: token.slice(0, shownTokenCharacters),
-    madeBy,
-  });
-  return token;
 }

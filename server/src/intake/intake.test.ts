@@ -4,8 +4,8 @@ import { revokeIntakeKey } from '@rough-ember/store/credentials';
 import { listIntakeLog } from '@rough-ember/store/intake-log';
 import { findReport } from '@rough-ember/store/reports';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { issueIntakeKey } from '../accounts/issue-credentials.ts';
 import { guideFile, startTestServer, type TestServer } from '../testing/test-server.ts';
-import { issueIntakeKey } from './intake-overview.ts';
 
 let server: TestServer;
 beforeAll(async () => {

@@ -1,10 +1,9 @@
 import { changeIntakeKey, revokeIntakeKey, revokeToken } from '@rough-ember/store/credentials';
+import { issueIntakeKey, issueToken } from '../accounts/issue-credentials.ts';
 import { ApiError } from '../errors.ts';
 import { operation, rowNumber } from '../operation/operation.ts';
 import {
   intakeQuerySchema,
-  issueIntakeKey,
-  issueToken,
   keyChangeSchema,
   loadIntakeOverview,
   newKeySchema,

@@ -2,8 +2,8 @@ import { putRight, type StandIn } from '@rough-ember/core/report/mend/put-right'
 import { Remarks } from '@rough-ember/core/report/mend/remarks';
 import { z } from 'zod';
 import { ApiError, type ErrorCode } from '../errors.ts';
-import { toApiError } from '../http/to-api-error.ts';
 import type { Services } from '../services.ts';
+import { toApiError } from '../to-api-error.ts';
 import { countItemLines } from './count-lines.ts';
 import { intakeLimits } from './intake-limits.ts';
 import { idOf, wordIssues } from './parse-batch.ts';

@@ -8,7 +8,8 @@ import type { SymbolFileKind } from '@rough-ember/core/symbols/families';
 import type { App } from '@rough-ember/store/apps';
 import { listRefusals } from '@rough-ember/store/intake-log';
 import { listSymbolDemand } from '@rough-ember/store/symbol-files';
-import { type CaseItem, type DeskServices, loadCaseList } from '../desk/case-list.ts';
+import { type CaseItem, loadCaseList } from '../desk/case-list.ts';
+import type { DeskServices } from '../services.ts';
 import { loadScreens, type ScreenItem } from '../stability/app-activity.ts';
 import { loadVersionList, type VersionItem } from '../versions/load-versions.ts';
 

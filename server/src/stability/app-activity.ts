@@ -9,7 +9,7 @@ import { type BadEnds, badVisits, kindsOfEnds } from '@rough-ember/core/stabilit
 import { compareVersions } from '@rough-ember/core/version/version-order';
 import type { App } from '@rough-ember/store/apps';
 import { loadCaseHeads } from '@rough-ember/store/cases';
-import type { DeskServices } from '../desk/case-list.ts';
+import type { DeskServices } from '../services.ts';
 import type { StabilityQuery } from './crash-free.ts';
 
 /** A case with how many of its reports something is told of. */

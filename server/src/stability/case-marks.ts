@@ -2,8 +2,8 @@ import type { Scope } from '@rough-ember/core/scope/scope';
 import type { App } from '@rough-ember/store/apps';
 import { listTurns } from '@rough-ember/store/case-events';
 import { loadCaseHeads } from '@rough-ember/store/cases';
-import type { DeskServices } from '../desk/case-list.ts';
-import type { TimeMark } from '../versions/record-changes.ts';
+import type { DeskServices } from '../services.ts';
+import type { TimeMark } from './time-marks.ts';
 
 /** Marks crowd a chart; those of the cases with most people tell the most. */
 const mostBegun = 4;

@@ -13,10 +13,10 @@ import { compareVersions } from '@rough-ember/core/version/version-order';
 import type { App } from '@rough-ember/store/apps';
 import { loadCaseHeads } from '@rough-ember/store/cases';
 import { z } from 'zod';
-import type { DeskServices } from '../desk/case-list.ts';
-import { loadTimeMarks, type TimeMark } from '../versions/record-changes.ts';
+import type { DeskServices } from '../services.ts';
 import { loadCaseMarks } from './case-marks.ts';
 import { loadStabilitySettings, type StabilitySettings } from './settings.ts';
+import { loadTimeMarks, type TimeMark } from './time-marks.ts';
 
 /** `count=hangs,kills`: what counts against a session beside a crash; and whether to count everybody however long it takes. */
 export const stabilityParametersSchema = z.object({

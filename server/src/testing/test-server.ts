@@ -5,7 +5,7 @@ import { type App, createApp } from '@rough-ember/store/apps';
 import type { Database } from '@rough-ember/store/database';
 import { countAllJobs } from '@rough-ember/store/jobs';
 import { freshDatabase } from '@rough-ember/store/testing/fresh-database';
-import { issueIntakeKey, issueToken } from '../intake/intake-overview.ts';
+import { issueIntakeKey, issueToken } from '../accounts/issue-credentials.ts';
 import { readSettings } from '../settings.ts';
 import { type RunningServer, startServer } from '../start-server.ts';
 

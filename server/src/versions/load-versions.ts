@@ -12,8 +12,8 @@ import { listReturns } from '@rough-ember/store/case-events';
 import { loadCaseHeads } from '@rough-ember/store/cases';
 import { listRolloutSteps } from '@rough-ember/store/rollouts';
 import { listSymbolDemand, type SymbolDemand } from '@rough-ember/store/symbol-files';
-import type { DeskServices } from '../desk/case-list.ts';
 import { ApiError } from '../errors.ts';
+import type { DeskServices } from '../services.ts';
 import { loadStabilitySettings, type StabilitySettings } from '../stability/settings.ts';
 
 /** A case as the pages of versions name it. */

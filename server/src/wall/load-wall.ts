@@ -5,8 +5,8 @@ import { type Comparison, compareShares } from '@rough-ember/core/stability/diff
 import { badSessions } from '@rough-ember/core/stability/figures';
 import { type App, listApps } from '@rough-ember/store/apps';
 import type { WallLink } from '@rough-ember/store/wall-links';
-import type { DeskServices } from '../desk/case-list.ts';
 import { loadNow, type Now } from '../now/load-now.ts';
+import type { DeskServices } from '../services.ts';
 import { loadStabilitySettings } from '../stability/settings.ts';
 
 /** A case as a wall tells it: what it is and how many it hits, and nobody by name. */

@@ -8,7 +8,12 @@ import { wordCount } from '../words/numbers';
 import styles from './SignIn.module.css';
 
 /** One's own account: the password, and where one is signed in. */
-export function AccountPage({ account, signIns }: { account: Frame['account']; signIns: number }) {
+export function AccountPage(props: {
+  account: Frame['account'];
+  signIns: number;
+  server: { readonly version: string; readonly schema: number };
+}) {
+  const { account, signIns, server } = props;
   const [problem, setProblem] = useState<RequestProblem | null>(null);
   const [done, setDone] = useState<string | null>(null);
   const attempt = (work: () => Promise<string | null>) => async () => {
@@ -61,6 +66,9 @@ export function AccountPage({ account, signIns }: { account: Frame['account']; s
         <div role="status">{done}</div>
         <ProblemNotice problem={problem} />
       </div>
+      <p className={styles.what}>
+        This is Rough Ember {server.version}, schema {server.schema}.
+      </p>
     </CardPage>
   );
 }

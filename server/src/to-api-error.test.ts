@@ -1,7 +1,7 @@
 import { type Database, openDatabase } from '@rough-ember/store/database';
 import { afterAll, expect, it } from 'vitest';
-import { ApiError } from '../errors.ts';
-import { startWorkerPool } from '../jobs/worker-pool.ts';
+import { ApiError } from './errors.ts';
+import { startWorkerPool } from './jobs/worker-pool.ts';
 import { toApiError } from './to-api-error.ts';
 
 const nowhere: Database = openDatabase('mysql://nobody@127.0.0.1:9/nowhere');

@@ -1,5 +1,5 @@
 import { databaseFault } from '@rough-ember/store/database-errors';
-import { ApiError } from '../errors.ts';
+import { ApiError } from './errors.ts';
 
 /** What went wrong in words for the caller; a database that is away is no fault of the request. */
 export function toApiError(error: unknown): ApiError {
