@@ -33,6 +33,8 @@ export function describeAnswers(): { properties: Record<string, Definition>; def
       const { items, additionalItems: _further, ...bounds } = rest;
       return rewritten({ ...bounds, prefixItems: items, items: false });
     }
+    // JSON has no NaN; what may be one says so.
+    if (rest.type === 'number' && String(rest.description).includes('null in JSON')) rest.type = ['number', 'null'];
     if ($ref === undefined) return Object.fromEntries(Object.entries(rest).map(([name, one]) => [name, rewritten(one)]));
     const name = decodeURIComponent($ref.replace('#/definitions/', ''));
     if (!isNamed(name)) return rewritten({ ...all[name], ...rest });

@@ -25,6 +25,19 @@ describe('a condition of a rollout in words', () => {
       { outcome: 'met', condition: 'crash-free', wantedPercent: 98.5, crashFree: estimate(0.9875, 0.98411, 0.99), more: 4_200 },
     ],
     [
+      'lower end of crash-free sessions at least 98.5 %: it is 0.00 % (nothing seen)',
+      // As it comes behind the API: JSON has no NaN.
+      JSON.parse(
+        JSON.stringify({
+          outcome: 'too-early',
+          condition: 'crash-free',
+          wantedPercent: 98.5,
+          crashFree: estimate(Number.NaN, 0, 1),
+          more: null,
+        }),
+      ),
+    ],
+    [
       'at most 3 of 1,000 sessions crash in their first five seconds: 1.25 do (0.90 to 3.40); it takes about 800 more sessions to tell',
       { outcome: 'met', condition: 'start-crashes', mostPerThousand: 3, rate: estimate(1.25, 0.9, 3.4), more: 800 },
     ],

@@ -8,9 +8,10 @@ export const verdictSentences: Readonly<Record<RolloutCheck['verdict'], string>>
   wait: 'It is too early to say.',
 };
 
-const percent = (share: number): string => `${(100 * share).toFixed(2)} %`;
+/** Where nothing was counted there is no number, and behind the API null stands for it. */
+const percent = (share: number): string => (Number.isFinite(share) ? `${(100 * share).toFixed(2)} %` : 'nothing');
 const count = (number: number): string => new Intl.NumberFormat('en-GB').format(number);
-const rate = (number: number): string => number.toFixed(2);
+const rate = (number: number): string => (Number.isFinite(number) ? number.toFixed(2) : 'nothing');
 const more = (number: number | null): string => (number === null ? '' : `; it takes about ${count(number)} more sessions to tell`);
 
 /** What a condition asks, and what it was judged by, in a sentence: the same on the page and on the command line. */

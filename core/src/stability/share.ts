@@ -2,6 +2,7 @@ import { normalQuantile, of95Percent } from './normal-quantile.ts';
 
 /** A value with the interval it lies in. */
 export interface Estimate {
+  /** NaN where nothing was counted; null in JSON. */
   readonly value: number;
   readonly low: number;
   readonly high: number;

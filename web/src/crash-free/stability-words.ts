@@ -4,14 +4,15 @@ import { wordNumber } from '../words/numbers';
 
 /** A share of sessions or people in percent, with the digits that tell 99.5 from 99.9. */
 export function wordFree(share: number): string {
-  if (Number.isNaN(share)) return '–';
+  // Behind the API it is null where nothing was counted.
+  if (!Number.isFinite(share)) return '–';
   const percent = 100 * share;
   return `${percent > 99.95 && percent < 100 ? percent.toFixed(3) : percent.toFixed(2)} %`;
 }
 
 /** A rate for 1,000 sessions, with the digits that tell: `0.42`, `7`, `12.3`, `1,235`. */
 export function wordThousandth(rate: number): string {
-  if (Number.isNaN(rate)) return '–';
+  if (!Number.isFinite(rate)) return '–';
   return rate >= 100 ? wordNumber(Math.round(rate)) : String(Number(rate.toFixed(rate >= 10 ? 1 : 2)));
 }
 
