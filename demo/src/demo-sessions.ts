@@ -72,7 +72,7 @@ export function sessionOf(report: ReportInput, screens: DemoApp['screens']): Ses
 function weightedDraw(people: readonly DemoPerson[], random: Random): () => DemoPerson {
   let sum = 0;
   const upTo = people.map(({ weight }) => {
-    // The crowd uses the app more evenly than those whom things happen to.
+    // Most people use the app more evenly than those whom things happen to.
     sum += Math.sqrt(weight);
     return sum;
   });

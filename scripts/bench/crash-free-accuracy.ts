@@ -56,8 +56,8 @@ export const crashFreeAccuracy: Bench = async () => {
   const now = Date.now();
   let [looks, beyond, worstOfAll, worstFree] = [0, 0, 0, 0];
   for (const { days, truth } of truths) {
-    const [exact, drawn] = (['everybody', 'sample'] as const).map((crowd) =>
-      countMatrix(index, defaultScope, spanOf({ days }, now), systemField, null, { crowd }),
+    const [exact, drawn] = (['everybody', 'sample'] as const).map((sampling) =>
+      countMatrix(index, defaultScope, spanOf({ days }, now), systemField, null, { sampling }),
     ) as [SessionMatrix, SessionMatrix];
     for (let system: number | null = null; system !== largeSessions.systems; system = system === null ? 0 : system + 1) {
       const right = truth.count(system);

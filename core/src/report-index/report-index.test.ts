@@ -262,7 +262,7 @@ describe('what stands out', () => {
     ).toEqual([]);
   });
 
-  it('draws from a crowd, and says so', () => {
+  it('draws from a sample where there are many, and says so', () => {
     const index = fill(
       45_000,
       (at) => (at < 500 ? 100 : 101),

@@ -50,7 +50,7 @@ export function standOut(
   caseId: number,
   scope: Scope,
   now: number,
-  everybody: Omit<PersonsByValue, 'crowd'> = { persons: 0, fields: [] },
+  everybody: Omit<PersonsByValue, 'sampling'> = { persons: 0, fields: [] },
   reporters: Reporters = findReporters(index, scope, now),
 ): StandOuts {
   const own = caseRows(index, caseId, scope, now);

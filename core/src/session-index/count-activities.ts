@@ -3,7 +3,7 @@ import { compareVersions } from '../version/version-order.ts';
 import type { Column } from './gather.ts';
 import { type ActivityName, readTimedRequest, type SessionField } from './person-day.ts';
 import { mark, type SessionIndex, sampleShare } from './session-index.ts';
-import { type Crowd, type DaySpan, rowsThatPass } from './session-rows.ts';
+import { type DaySpan, rowsThatPass, type Sampling } from './session-rows.ts';
 import { type SessionScope, sessionTests } from './session-test.ts';
 
 /** What a scope's sessions did on a screen of the app. */
@@ -17,7 +17,7 @@ export interface ScreenCounts {
 }
 
 export interface ScreenActivity {
-  readonly crowd: Crowd;
+  readonly sampling: Sampling;
   /** Oldest first. */
   readonly versions: readonly string[];
   /** Those with most visits first. */
@@ -40,7 +40,7 @@ export interface RequestActivity {
 }
 
 export interface RequestsActivity {
-  readonly crowd: Crowd;
+  readonly sampling: Sampling;
   /** The commonest first. */
   readonly requests: readonly RequestActivity[];
   readonly persons: number;
@@ -49,19 +49,19 @@ export interface RequestsActivity {
 const version: SessionField = { field: 'version', key: '' };
 
 /** Counts the visits of each screen in a scope, with the sessions and the persons that had any. */
-export function countScreens(index: SessionIndex, scope: SessionScope, span: DaySpan, crowd: Crowd = 'everybody'): ScreenActivity {
+export function countScreens(index: SessionIndex, scope: SessionScope, span: DaySpan, sampling: Sampling = 'everybody'): ScreenActivity {
   index.ready();
   const { dictionary } = index.activities.screens;
   const byVersion = index.valuesOf(version);
   const versions = byVersion?.dictionary ?? [''];
-  const { counts, parts, persons, personsInAll } = countNames(index, 'screens', rowsOf(index, scope, span, crowd), {
+  const { counts, parts, persons, personsInAll } = countNames(index, 'screens', rowsOf(index, scope, span, sampling), {
     groups: dictionary.length,
     groupOf: Int32Array.from(dictionary, (_, code) => code),
     places: versions.length,
     placeOf: null,
     placeOfRow: byVersion?.codes ?? null,
   });
-  const times = crowd === 'sample' ? sampleShare : 1;
+  const times = sampling === 'sample' ? sampleShare : 1;
   const visitsOf = (screen: number, of: number) => times * (counts[screen * versions.length + of] as number);
   const seen = versions.map((_, code) => code).filter((code) => dictionary.some((_, screen) => visitsOf(screen, code) > 0));
   seen.sort((a, b) => compareVersions(versions[a] as string, versions[b] as string));
@@ -76,7 +76,7 @@ export function countScreens(index: SessionIndex, scope: SessionScope, span: Day
     };
   });
   return {
-    crowd,
+    sampling,
     versions: seen.map((code) => versions[code] as string),
     screens: screens.filter((one) => one.visits > 0).sort((a, b) => b.visits - a.visits),
     persons: times * personsInAll,
@@ -84,7 +84,7 @@ export function countScreens(index: SessionIndex, scope: SessionScope, span: Day
 }
 
 /** Counts the requests of a scope by what they asked for: how many failed, and how long they took. */
-export function countRequests(index: SessionIndex, scope: SessionScope, span: DaySpan, crowd: Crowd = 'everybody'): RequestsActivity {
+export function countRequests(index: SessionIndex, scope: SessionScope, span: DaySpan, sampling: Sampling = 'everybody'): RequestsActivity {
   index.ready();
   const { dictionary } = index.activities.requests;
   const requests: string[] = [];
@@ -99,14 +99,14 @@ export function countRequests(index: SessionIndex, scope: SessionScope, span: Da
     bucketOf[code] = bucket ?? untimed;
   });
   const places = untimed + 1;
-  const { counts, parts, persons, personsInAll } = countNames(index, 'requests', rowsOf(index, scope, span, crowd), {
+  const { counts, parts, persons, personsInAll } = countNames(index, 'requests', rowsOf(index, scope, span, sampling), {
     groups: requests.length,
     groupOf,
     places,
     placeOf: bucketOf,
     placeOfRow: null,
   });
-  const times = crowd === 'sample' ? sampleShare : 1;
+  const times = sampling === 'sample' ? sampleShare : 1;
   const counted = requests.map((request, group): RequestActivity => {
     const buckets = counts.subarray(group * places, group * places + untimed);
     const timed = sum(buckets);
@@ -120,7 +120,7 @@ export function countRequests(index: SessionIndex, scope: SessionScope, span: Da
       p95Ms: quantileOf(buckets, timed, 0.95),
     };
   });
-  return { crowd, requests: counted.filter((one) => one.count > 0).sort((a, b) => b.count - a.count), persons: times * personsInAll };
+  return { sampling, requests: counted.filter((one) => one.count > 0).sort((a, b) => b.count - a.count), persons: times * personsInAll };
 }
 
 /** The place behind the last bucket, for requests whose duration was not told. */
@@ -142,8 +142,8 @@ function quantileOf(buckets: Int32Array, total: number, share: number): number |
   return null;
 }
 
-const rowsOf = (index: SessionIndex, scope: SessionScope, span: DaySpan, crowd: Crowd): Uint32Array =>
-  rowsThatPass(index, crowd, { ...sessionTests(index, scope), ...span });
+const rowsOf = (index: SessionIndex, scope: SessionScope, span: DaySpan, sampling: Sampling): Uint32Array =>
+  rowsThatPass(index, sampling, { ...sessionTests(index, scope), ...span });
 
 /** What names are counted by: groups of names, in each of which there are places that a name or a row decides. */
 interface Groups {

@@ -4,14 +4,14 @@ import { compareVersions } from '../version/version-order.ts';
 import type { Column } from './gather.ts';
 import { type Day, listSeparator, type SessionField } from './person-day.ts';
 import { mark, type SessionIndex, sampleShare } from './session-index.ts';
-import { type Crowd, type DaySpan, type RowCheck, rowsByPerson, type TroubledRows, troubledRows } from './session-rows.ts';
+import { type DaySpan, type RowCheck, rowsByPerson, type Sampling, type TroubledRows, troubledRows } from './session-rows.ts';
 import { type SessionScope, sessionTests } from './session-test.ts';
 import { type Counts, cellWidth, Tally } from './tally.ts';
 import { notTold } from './value-column.ts';
 
 /** Sessions by the values of two fields, with the sums of both: persons are counted anew for each, since they do not add up. */
 export interface SessionMatrix {
-  readonly crowd: Crowd;
+  readonly sampling: Sampling;
   readonly rows: readonly string[];
   readonly columns: readonly string[];
   /** Row by row. */
@@ -70,7 +70,7 @@ function axisOf(index: SessionIndex, split: SessionField | null, most: number): 
 const mostRowsAtOnce = 1_000_000;
 
 /** Whom to count for an answer at once. */
-export const crowdAtOnce = (index: SessionIndex): Crowd => (index.rows > mostRowsAtOnce ? 'sample' : 'everybody');
+export const samplingAtOnce = (index: SessionIndex): Sampling => (index.rows > mostRowsAtOnce ? 'sample' : 'everybody');
 
 /** The relative error (95 %) of a number of persons that was counted in the sample: binomial, each person being in it or not. */
 export const sampleError = (persons: number): number =>
@@ -83,14 +83,14 @@ export function countMatrix(
   span: DaySpan,
   down: SessionField | null,
   across: SessionField | null,
-  { crowd = 'everybody', most = 40 }: { crowd?: Crowd; most?: number } = {},
+  { sampling = 'everybody', most = 40 }: { sampling?: Sampling; most?: number } = {},
 ): SessionMatrix {
   index.ready();
   const [rows, columns] = [axisOf(index, down, most), axisOf(index, across, most)];
-  const tallies = countInto(index, scope, span, { down: rows, across: columns, crowd });
+  const tallies = countInto(index, scope, span, { down: rows, across: columns, sampling });
   const all = (tally: Tally) => Array.from({ length: tally.cells }, (_, cell) => tally.of(cell));
   return withoutEmpty({
-    crowd,
+    sampling,
     rows: rows.values,
     columns: columns.values,
     cells: all(tallies.cells),
@@ -101,11 +101,11 @@ export function countMatrix(
 }
 
 /** Drops the rows and columns that no session of the scope is in. */
-function withoutEmpty({ crowd, rows, columns, cells, ofRows, ofColumns, total }: SessionMatrix): SessionMatrix {
+function withoutEmpty({ sampling, rows, columns, cells, ofRows, ofColumns, total }: SessionMatrix): SessionMatrix {
   const kept = (sums: readonly Counts[]) => sums.flatMap((sum, place) => (sum.sessions > 0 ? [place] : []));
   const [keptRows, keptColumns] = [kept(ofRows), kept(ofColumns)];
   return {
-    crowd,
+    sampling,
     rows: keptRows.map((row) => rows[row] as string),
     columns: keptColumns.map((column) => columns[column] as string),
     cells: keptRows.flatMap((row) => keptColumns.map((column) => cells[row * columns.length + column] as Counts)),
@@ -117,7 +117,7 @@ function withoutEmpty({ crowd, rows, columns, cells, ofRows, ofColumns, total }:
 
 /** The course of sessions over days, by the values of a field. */
 export interface SessionCourse {
-  readonly crowd: Crowd;
+  readonly sampling: Sampling;
   readonly first: Day;
   readonly values: readonly string[];
   /** For each value, each day from the first. */
@@ -135,7 +135,7 @@ export function countCourse(
   scope: SessionScope,
   span: DaySpan,
   split: SessionField | null,
-  { crowd = 'everybody', most = 12 }: { crowd?: Crowd; most?: number } = {},
+  { sampling = 'everybody', most = 12 }: { sampling?: Sampling; most?: number } = {},
 ): SessionCourse {
   index.ready();
   const axis = axisOf(index, split, most);
@@ -145,7 +145,7 @@ export function countCourse(
     codes: index.column('dayOf'),
     placeOf: Int32Array.from({ length: span.last + 1 }, (_, day) => Math.max(0, day - span.first)),
   };
-  const { cells: tally, down: sums, across: ofDays, total } = countInto(index, scope, span, { down: axis, across: dayAxis, crowd });
+  const { cells: tally, down: sums, across: ofDays, total } = countInto(index, scope, span, { down: axis, across: dayAxis, sampling });
   const courses = axis.values.map((value, place) => ({
     value,
     sum: sums.of(place),
@@ -153,7 +153,7 @@ export function countCourse(
   }));
   const kept = courses.filter((course) => course.days.some((day) => day.sessions > 0));
   return {
-    crowd,
+    sampling,
     first: span.first,
     values: kept.map((one) => one.value),
     days: kept.map((one) => one.days),
@@ -186,21 +186,21 @@ interface Tallies {
 interface Counting {
   readonly down: Axis;
   readonly across: Axis;
-  readonly crowd: Crowd;
+  readonly sampling: Sampling;
 }
 
 /** Counts the rows of a scope into the cells of two axes, and into the sums of both. */
-function countInto(index: SessionIndex, scope: SessionScope, span: DaySpan, { down, across, crowd }: Counting): Tallies {
+function countInto(index: SessionIndex, scope: SessionScope, span: DaySpan, { down, across, sampling }: Counting): Tallies {
   const check = { ...sessionTests(index, scope), ...span };
   const [downCount, acrossCount] = [down.values.length, across.values.length];
   const cells = new Tally(downCount * acrossCount);
   const tallies = { cells, down: new Tally(downCount), across: new Tally(acrossCount), total: new Tally(1) };
-  const { stretches, others } = rowsByPerson(index, crowd);
+  const { stretches, others } = rowsByPerson(index, sampling);
   const counter = { index, check, down, across, tallies };
   for (const [from, to] of stretches) countSessionsAndPersons(counter, null, from, to);
   countSessionsAndPersons(counter, others, 0, others.length);
   sumSessionsOfCells(tallies);
-  if (crowd === 'sample') for (const tally of Object.values(tallies)) tally.scale(sampleShare);
+  if (sampling === 'sample') for (const tally of Object.values(tallies)) tally.scale(sampleShare);
   for (const some of troubledRows(index)) countTrouble(counter, some);
   return { ...tallies, down: acrossCount === 1 ? cells : tallies.down, across: downCount === 1 ? cells : tallies.across };
 }

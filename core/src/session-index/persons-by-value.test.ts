@@ -59,7 +59,7 @@ describe('persons by value', () => {
 
   it('leave out sessions of nobody', () => {
     const index = indexOf([plainSession, { ...plainSession, isKnown: false, version: '4.3.0' }], 0);
-    expect(countPersonsByValue(index, wholeScope, span)).toMatchObject({ crowd: 'everybody', persons: 1 });
+    expect(countPersonsByValue(index, wholeScope, span)).toMatchObject({ sampling: 'everybody', persons: 1 });
     expect(told(countPersonsByValue(index, wholeScope, span))).toEqual({ 'version  4.2.0': 1 });
   });
 
@@ -70,8 +70,8 @@ describe('persons by value', () => {
         ...toRow({ ...plainSession, version: person % 4 === 0 ? '4.3.0' : '4.2.0' }),
         person: Uint8Array.of(1, 2, 3, 4, person & 255, person >> 8, 0, 0),
       });
-    const counted = countPersonsByValue(index, wholeScope, span, { crowd: 'sample' });
-    expect(counted.crowd).toBe('sample');
+    const counted = countPersonsByValue(index, wholeScope, span, { sampling: 'sample' });
+    expect(counted.sampling).toBe('sample');
     expect(Math.abs(counted.persons / 20_000 - 1)).toBeLessThan(1.5 * sampleError(20_000));
     const values = told(counted);
     expect((values['version  4.2.0'] as number) + (values['version  4.3.0'] as number)).toBe(counted.persons);
@@ -79,7 +79,7 @@ describe('persons by value', () => {
   });
 
   it('of an empty index are none', () => {
-    expect(countPersonsByValue(new SessionIndex(), wholeScope, span)).toEqual({ crowd: 'everybody', persons: 0, fields: [] });
+    expect(countPersonsByValue(new SessionIndex(), wholeScope, span)).toEqual({ sampling: 'everybody', persons: 0, fields: [] });
   });
 });
 

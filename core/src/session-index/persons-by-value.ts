@@ -1,12 +1,12 @@
 import { listSeparator, type SessionField } from './person-day.ts';
 import { mark, type SessionIndex, sampleShare } from './session-index.ts';
-import { type Crowd, type DaySpan, rowsThatPass } from './session-rows.ts';
+import { type DaySpan, rowsThatPass, type Sampling } from './session-rows.ts';
 import { type SessionScope, sessionTests } from './session-test.ts';
 import { notTold } from './value-column.ts';
 
 /** How many persons of a scope have each value, whatever it is of. */
 export interface PersonsByValue {
-  readonly crowd: Crowd;
+  readonly sampling: Sampling;
   readonly persons: number;
   readonly fields: readonly (SessionField & { readonly values: readonly { readonly value: string; readonly persons: number }[] })[];
 }
@@ -16,14 +16,14 @@ export function countPersonsByValue(
   index: SessionIndex,
   scope: SessionScope,
   span: DaySpan,
-  { crowd = 'everybody' }: { crowd?: Crowd } = {},
+  { sampling = 'everybody' }: { sampling?: Sampling } = {},
 ): PersonsByValue {
   index.ready();
   const marks = index.column('marks');
   const personOf = index.column('personOf') as Int32Array;
   const check = { ...sessionTests(index, scope), ...span };
-  const rows = rowsThatPass(index, crowd, check).filter((row) => ((marks[row] as number) & mark.unknownPerson) === 0);
-  const times = crowd === 'sample' ? sampleShare : 1;
+  const rows = rowsThatPass(index, sampling, check).filter((row) => ((marks[row] as number) & mark.unknownPerson) === 0);
+  const times = sampling === 'sample' ? sampleShare : 1;
   let persons = 0;
   let lastPerson = -1;
   for (let at = 0; at < rows.length; at++) {
@@ -58,5 +58,5 @@ export function countPersonsByValue(
     }
     return { ...column.field, values: names.map((value, at) => ({ value, persons: times * (counts[at] as number) })) };
   });
-  return { crowd, persons: times * persons, fields };
+  return { sampling, persons: times * persons, fields };
 }

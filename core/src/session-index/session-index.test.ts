@@ -119,8 +119,8 @@ describe('sessions in memory', () => {
         });
     for (const settles of [false, true]) {
       if (settles) index.settle();
-      const { total, crowd } = countMatrix(index, wholeScope, span, version, null, { crowd: 'sample' });
-      expect(crowd).toBe('sample');
+      const { total, sampling } = countMatrix(index, wholeScope, span, version, null, { sampling: 'sample' });
+      expect(sampling).toBe('sample');
       expect(total).toMatchObject({ crashed: 400, personsCrashed: 200 });
       expect(Math.abs(total.persons / 20_000 - 1)).toBeLessThan(1.5 * sampleError(20_000));
       expect(total.sessions).toBe(2 * total.persons);

@@ -13,7 +13,7 @@ export interface DaySpan {
  * Of whom sessions and persons are counted. The persons in the sample stand for all, so that these two are right within about
  * `sampleError` of their number; what went wrong is counted of everybody in any case.
  */
-export type Crowd = 'everybody' | 'sample';
+export type Sampling = 'everybody' | 'sample';
 
 /** What rows of a scope and span have. */
 export interface RowCheck extends SessionTests, DaySpan {}
@@ -26,10 +26,10 @@ export interface RowsByPerson {
 }
 
 /** The rows of everybody, or of the persons in the sample, whatever they are of. */
-export function rowsByPerson(index: SessionIndex, crowd: Crowd): RowsByPerson {
+export function rowsByPerson(index: SessionIndex, sampling: Sampling): RowsByPerson {
   const { added, starts, ends } = index;
-  const sorted = crowd === 'sample' ? index.sampleRows : index.sortedRows;
-  const addedPersons = [...added.keys()].filter((person) => crowd === 'everybody' || index.isInSample(person));
+  const sorted = sampling === 'sample' ? index.sampleRows : index.sortedRows;
+  const addedPersons = [...added.keys()].filter((person) => sampling === 'everybody' || index.isInSample(person));
   const skipped = addedPersons
     .filter((person) => person < starts.length && (starts[person] as number) < (ends[person] as number))
     .sort((a, b) => (starts[a] as number) - (starts[b] as number));
@@ -49,8 +49,8 @@ export function rowsByPerson(index: SessionIndex, crowd: Crowd): RowsByPerson {
 }
 
 /** The rows that pass a check, person by person. */
-export function rowsThatPass(index: SessionIndex, crowd: Crowd, check: RowCheck): Uint32Array {
-  const { stretches, others } = rowsByPerson(index, crowd);
+export function rowsThatPass(index: SessionIndex, sampling: Sampling, check: RowCheck): Uint32Array {
+  const { stretches, others } = rowsByPerson(index, sampling);
   const passes = checkOf(index, check);
   const found = new Uint32Array(stretches.reduce((sum, [from, to]) => sum + to - from, others.length));
   let count = 0;

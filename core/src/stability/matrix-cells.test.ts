@@ -13,7 +13,7 @@ function matrixOf(rows: readonly string[], columns: readonly string[], cells: re
       some.reduce((all, one) => all + one.crashed, 0),
     );
   return {
-    crowd: 'everybody',
+    sampling: 'everybody',
     rows,
     columns,
     cells,

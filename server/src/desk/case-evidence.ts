@@ -77,13 +77,13 @@ export interface SimilarCaseView {
 }
 
 /** What may belong together with a case, and what may not belong in it. */
-export interface CaseKin {
+export interface SimilarCases {
   readonly similar: readonly SimilarCaseView[];
   readonly variants: readonly (Omit<CaseVariant, 'lastAt'> & { readonly lastAt: string })[];
 }
 
 /** The cases most like a case, and the ways its own reports came. */
-export async function loadKin(services: DeskServices, { app, ref }: Pick<EvidenceQuery, 'app' | 'ref'>): Promise<CaseKin> {
+export async function loadSimilarCases(services: DeskServices, { app, ref }: Pick<EvidenceQuery, 'app' | 'ref'>): Promise<SimilarCases> {
   const caseId = await requireCase(services, app, ref);
   const [similar, variants] = await Promise.all([
     services.reports.ask('similarCases', app.id, caseId),

@@ -18,7 +18,7 @@ import {
   undoLast,
   undoSchema,
 } from './case-actions.ts';
-import { loadCommonSteps, loadKin, loadWhen, loadWho } from './case-evidence.ts';
+import { loadCommonSteps, loadSimilarCases, loadWhen, loadWho } from './case-evidence.ts';
 import { placeOfReport, requireCaseFile, requireReportView } from './case-file.ts';
 import { loadCaseList, loadVersions } from './case-list.ts';
 import { caseOfKeySchema, findCaseOfKey } from './case-of-key.ts';
@@ -74,10 +74,10 @@ export const caseOperations = [
     parameters: scoped({}),
     run: ({ services, app, path, parameters, now }) => loadCommonSteps(services, { app, ref: path.ref, ...parameters, now }),
   }),
-  operation('GET /apps/{app}/cases/{ref}/kin', {
+  operation('GET /apps/{app}/cases/{ref}/similar', {
     does: 'Cases like it, and the ways its reports came.',
     right: 'read',
-    run: ({ services, app, path }) => loadKin(services, { app, ref: path.ref }),
+    run: ({ services, app, path }) => loadSimilarCases(services, { app, ref: path.ref }),
   }),
   operation('POST /apps/{app}/cases/{ref}/notes', {
     does: 'Keeps a note in its history.',

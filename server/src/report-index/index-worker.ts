@@ -11,11 +11,11 @@ import { findReporters, type Reporters, standOut } from '@rough-ember/core/repor
 import { timeChart } from '@rough-ember/core/report-index/time-chart';
 import { printScope, type Scope } from '@rough-ember/core/scope/scope';
 import type { PersonsByValue } from '@rough-ember/core/session-index/persons-by-value';
+import { AnswerCache } from '../answer-cache/answer-cache.ts';
 import { databaseOfThread, dropDeleted, type Questions, type ThreadTask } from '../index-thread.ts';
-import { KeptAnswers } from '../kept-answers/kept-answers.ts';
 import { FedIndex } from './fed-index.ts';
 
-const crowds = new KeptAnswers<ReportIndex, Reporters>();
+const reportersOfScopes = new AnswerCache<ReportIndex, Reporters>();
 
 /** What can be asked of the reports of an app; each takes the index first. */
 export const questions = {
@@ -41,7 +41,7 @@ export const questions = {
   similarCases,
   /** Whoever goes from case to case compares each with the same people. */
   standOut: (index: ReportIndex, caseId: number, scope: Scope, now: number, everybody: PersonsByValue) => {
-    const reporters = crowds.of(index, printScope({ ...scope, cases: 'any' }), () => findReporters(index, scope, now));
+    const reporters = reportersOfScopes.of(index, printScope({ ...scope, cases: 'any' }), () => findReporters(index, scope, now));
     return standOut(index, caseId, scope, now, everybody, reporters);
   },
   timeChart,

@@ -1,23 +1,23 @@
 import { workerData } from 'node:worker_threads';
 import type { SessionsOfVersions } from '@rough-ember/core/report-index/count-cases';
 import { countRequests, countScreens } from '@rough-ember/core/session-index/count-activities';
-import { countCourse, countMatrix, countUntold, crowdAtOnce } from '@rough-ember/core/session-index/count-sessions';
+import { countCourse, countMatrix, countUntold, samplingAtOnce } from '@rough-ember/core/session-index/count-sessions';
 import type { SessionField } from '@rough-ember/core/session-index/person-day';
 import { countPersonsByValue, type PersonsByValue } from '@rough-ember/core/session-index/persons-by-value';
 import type { SessionIndex } from '@rough-ember/core/session-index/session-index';
-import type { Crowd, DaySpan } from '@rough-ember/core/session-index/session-rows';
+import type { DaySpan, Sampling } from '@rough-ember/core/session-index/session-rows';
 import type { SessionScope } from '@rough-ember/core/session-index/session-test';
+import { AnswerCache } from '../answer-cache/answer-cache.ts';
 import { databaseOfThread, dropDeleted, type Questions, type ThreadTask } from '../index-thread.ts';
-import { KeptAnswers } from '../kept-answers/kept-answers.ts';
 import { comparePauseMs, FedSessions } from './fed-sessions.ts';
 
 /** How exactly to count: at once, with a sample of persons where there are many, or everybody however long it takes. */
 export type Exactness = 'at-once' | 'exact';
 
-const crowds = new KeptAnswers<SessionIndex, PersonsByValue>();
-const denominators = new KeptAnswers<SessionIndex, SessionsOfVersions>();
+const personsOfScopes = new AnswerCache<SessionIndex, PersonsByValue>();
+const denominators = new AnswerCache<SessionIndex, SessionsOfVersions>();
 const nameOf = ({ filter, versions, builds }: SessionScope, span: DaySpan): string => JSON.stringify([filter, versions, builds, span]);
-const crowdFor = (index: SessionIndex, exactness: Exactness): Crowd => (exactness === 'exact' ? 'everybody' : crowdAtOnce(index));
+const samplingFor = (index: SessionIndex, exactness: Exactness): Sampling => (exactness === 'exact' ? 'everybody' : samplingAtOnce(index));
 const version: SessionField = { field: 'version', key: '' };
 const mostVersions = 500;
 
@@ -30,26 +30,26 @@ const questions = {
     down: SessionField | null,
     across: SessionField | null,
     { exactness = 'at-once', most = 40 }: { exactness?: Exactness; most?: number } = {},
-  ) => countMatrix(index, scope, span, down, across, { crowd: crowdFor(index, exactness), most }),
+  ) => countMatrix(index, scope, span, down, across, { sampling: samplingFor(index, exactness), most }),
   course: (
     index: SessionIndex,
     scope: SessionScope,
     span: DaySpan,
     split: SessionField | null,
     { exactness = 'at-once', most = 12 }: { exactness?: Exactness; most?: number } = {},
-  ) => countCourse(index, scope, span, split, { crowd: crowdFor(index, exactness), most }),
+  ) => countCourse(index, scope, span, split, { sampling: samplingFor(index, exactness), most }),
   untold: countUntold,
   screens: (index: SessionIndex, scope: SessionScope, span: DaySpan, exactness: Exactness = 'at-once') =>
-    countScreens(index, scope, span, crowdFor(index, exactness)),
+    countScreens(index, scope, span, samplingFor(index, exactness)),
   requests: (index: SessionIndex, scope: SessionScope, span: DaySpan, exactness: Exactness = 'at-once') =>
-    countRequests(index, scope, span, crowdFor(index, exactness)),
+    countRequests(index, scope, span, samplingFor(index, exactness)),
   /** Whom the people of a case are compared with. */
   personsByValue: (index: SessionIndex, scope: SessionScope, span: DaySpan) =>
-    crowds.of(index, nameOf(scope, span), () => countPersonsByValue(index, scope, span, { crowd: crowdAtOnce(index) })),
+    personsOfScopes.of(index, nameOf(scope, span), () => countPersonsByValue(index, scope, span, { sampling: samplingAtOnce(index) })),
   /** The sessions of each version, that reports are counted against. */
   sessionsOfVersions: (index: SessionIndex, scope: SessionScope, span: DaySpan): SessionsOfVersions =>
     denominators.of(index, nameOf(scope, span), () => {
-      const { rows, ofRows } = countMatrix(index, scope, span, version, null, { crowd: crowdAtOnce(index), most: mostVersions });
+      const { rows, ofRows } = countMatrix(index, scope, span, version, null, { sampling: samplingAtOnce(index), most: mostVersions });
       return rows.map((version, at) => ({ version, sessions: ofRows[at]?.sessions ?? 0 }));
     }),
   /** The fields that sessions tell, each with how many values it has. */

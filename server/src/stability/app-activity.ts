@@ -82,7 +82,7 @@ export async function loadScreens(services: DeskServices, query: StabilityQuery)
     sessions.ask('screens', app.id, scope, spanOf(scope, now.getTime()), exact),
     reports.ask('reportsByScreen', app.id, scope, now.getTime()),
   ]);
-  const { crowd, persons } = activity;
+  const { sampling, persons } = activity;
   const troubleOf = new Map(troubled.map((one) => [one.screen, one]));
   const visited = new Map(activity.screens.map((one) => [one.screen, one]));
   const versions = newest([...activity.versions, ...troubled.flatMap((one) => one.versions.map(({ version }) => version))]);
@@ -115,7 +115,7 @@ export async function loadScreens(services: DeskServices, query: StabilityQuery)
   });
   const shown = screens.sort((a, b) => b.reports - a.reports || b.visits - a.visits).slice(0, mostShown);
   const leftOut = screens.length - shown.length;
-  return { ...overviewOf(query, { crowd, persons }), leftOut, versions, screens: shown, reportsElsewhere: allReports - all.reports };
+  return { ...overviewOf(query, { sampling, persons }), leftOut, versions, screens: shown, reportsElsewhere: allReports - all.reports };
 }
 
 const unvisited = { visits: 0, sessions: 0, persons: 0, visitsOfVersions: [] };
@@ -153,13 +153,13 @@ const ofEnds = ({ scope, count }: StabilityQuery): Scope => ({ ...scope, cases: 
 
 const overviewOf = (
   { scope, count, now }: StabilityQuery,
-  { crowd, persons }: { readonly crowd: 'everybody' | 'sample'; readonly persons: number },
+  { sampling, persons }: { readonly sampling: 'everybody' | 'sample'; readonly persons: number },
 ): Omit<ActivityOverview, 'leftOut'> => ({
   scope,
   address: printScope(scope),
   ends: count,
   persons,
-  error: crowd === 'sample' ? sampleError(persons) : 0,
+  error: sampling === 'sample' ? sampleError(persons) : 0,
   unasked: reportConditions(scope.filter).map(printFilter),
   now: now.toISOString(),
 });

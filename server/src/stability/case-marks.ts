@@ -5,7 +5,7 @@ import { loadCaseHeads } from '@rough-ember/store/cases';
 import type { DeskServices } from '../services.ts';
 import type { TimeMark } from './time-marks.ts';
 
-/** Marks crowd a chart; those of the cases with most people tell the most. */
+/** Marks clutter a chart; those of the cases with most people tell the most. */
 const mostBegun = 4;
 const mostTurns = 4;
 

@@ -171,7 +171,7 @@ export async function loadCrashFree(
     outside: { noSession, untold: untold.crashed + (ends.hangs ? untold.hung : 0) + (ends.kills ? untold.killed : 0) },
     marks,
     settings,
-    error: errorOf({ crowd: course.crowd, total }),
+    error: errorOf({ sampling: course.sampling, total }),
     unasked: reportConditions(scope.filter).map(printFilter),
     now: now.toISOString(),
   };
@@ -193,7 +193,8 @@ async function loadMarks(services: DeskServices, about: { app: App; scope: Scope
   return [...changes, ...cases].sort((a, b) => a.at.localeCompare(b.at));
 }
 
-const errorOf = ({ crowd, total }: Pick<SessionMatrix, 'crowd' | 'total'>): number => (crowd === 'sample' ? sampleError(total.persons) : 0);
+const errorOf = ({ sampling, total }: Pick<SessionMatrix, 'sampling' | 'total'>): number =>
+  sampling === 'sample' ? sampleError(total.persons) : 0;
 
 const compared = (before: Counts, counts: Counts, ends: BadEnds) => ({
   counts: before,

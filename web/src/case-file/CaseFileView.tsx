@@ -23,7 +23,7 @@ import { DeleteMenu } from './DeleteMenu';
 import { Attachments, Sections, Threads } from './Evidence';
 import { Explanation } from './Explanation';
 import { Facts } from './Facts';
-import { Kin } from './Kin';
+import { SimilarCases } from './SimilarCases';
 import { wordStanding } from './standing-words';
 import { Talk } from './Talk';
 import { useEvidence } from './use-evidence';
@@ -203,7 +203,7 @@ export function CaseFileView({ frame, file, scope, onStep, pageAddress, raw, onR
 
       <Section id="why" title="Why one case" note="what its reports have in common">
         <Explanation report={report} appSlug={appSlug} />
-        <Kin appSlug={appSlug} refName={item.ref} now={file.now} mayAct={mayAct} />
+        <SimilarCases appSlug={appSlug} refName={item.ref} now={file.now} mayAct={mayAct} />
       </Section>
 
       <Section id="talk" title="Talk" note="notes, and what happened to the case">

@@ -36,7 +36,7 @@ export function Who({
 
 function StandingOuts({ people, others, everybodyElse, isSample, looks, values }: StandOuts) {
   const reporters = `${isSample ? 'about ' : ''}${wordNumber(others)} others who reported something`;
-  const crowd = `${wordCount(people, 'person', 'people')} of this case with ${
+  const sampling = `${wordCount(people, 'person', 'people')} of this case with ${
     everybodyElse === null ? reporters : `${wordCount(everybodyElse, 'other', 'others')} who had the app open`
   }`;
   const mixed = everybodyElse !== null && values.some((one) => one.against === 'reporters');
@@ -45,13 +45,13 @@ function StandingOuts({ people, others, everybodyElse, isSample, looks, values }
   if (values.length === 0)
     return (
       <p className={styles.faint}>
-        Nothing stands out: {wordNumber(looks)} values compared, the {crowd}.
+        Nothing stands out: {wordNumber(looks)} values compared, the {sampling}.
       </p>
     );
   return (
     <table className={styles.standing}>
       <caption>
-        Stands out, comparing the {crowd}; {wordNumber(looks)} values looked at, intervals hold for all of them together.
+        Stands out, comparing the {sampling}; {wordNumber(looks)} values looked at, intervals hold for all of them together.
         {mixed && ` What is marked ° sessions do not tell, so it is compared with ${reporters}.`}
       </caption>
       <thead>

@@ -13,10 +13,10 @@ const mostKept = 8;
 
 /**
  * The last answers to a question that is the same for many askers and takes a look at everything. Where looking is quick it is
- * always that of now; of a large index that changes all the time it may be that of some seconds before. For crowds that are
+ * always that of now; of a large index that changes all the time it may be that of some seconds before. For persons that are
  * compared with, not for counts that must agree with each other.
  */
-export class KeptAnswers<Index extends { readonly revision: number }, Answer> {
+export class AnswerCache<Index extends { readonly revision: number }, Answer> {
   private readonly kept = new WeakMap<Index, Map<string, Kept<Answer>>>();
 
   /** The answer of this name, made now or shortly before. */

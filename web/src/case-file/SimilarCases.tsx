@@ -4,12 +4,12 @@ import { RequestProblem, request } from '../client/api';
 import { ProblemNotice } from '../shell/Notice';
 import { wordCount, wordNumber, wordShare } from '../words/numbers';
 import { wordAgo } from '../words/time';
-import styles from './Kin.module.css';
+import styles from './SimilarCases.module.css';
 import { useEvidence } from './use-evidence';
 
 /** What may belong to this case, and what may not: like cases to be merged, and ways its reports came to be taken out. */
-export function Kin({ appSlug, refName, now, mayAct }: { appSlug: string; refName: string; now: string; mayAct: boolean }) {
-  const { answer } = useEvidence(appSlug, refName, 'kin');
+export function SimilarCases({ appSlug, refName, now, mayAct }: { appSlug: string; refName: string; now: string; mayAct: boolean }) {
+  const { answer } = useEvidence(appSlug, refName, 'similar');
   const [problem, setProblem] = useState<RequestProblem | null>(null);
   const [said, setSaid] = useState<string | null>(null);
   const act = async (ask: () => Promise<string>) => {
@@ -33,7 +33,7 @@ export function Kin({ appSlug, refName, now, mayAct }: { appSlug: string; refNam
   const { similar, variants } = answer;
   const all = variants.reduce((sum, one) => sum + one.reports, 0);
   return (
-    <div className={styles.kin}>
+    <div className={styles.similar}>
       <ProblemNotice problem={problem} />
       {said && <p role="status">{said} It can be taken back under Talk.</p>}
       {variants.length > 1 && (

@@ -1,12 +1,12 @@
 import { afterEach, beforeEach, expect, it, vi } from 'vitest';
-import { KeptAnswers } from './kept-answers.ts';
+import { AnswerCache } from './answer-cache.ts';
 
 beforeEach(() => void vi.useFakeTimers());
 afterEach(() => void vi.useRealTimers());
 
 /** A question whose looking takes so long, by the clock of the test; answers with how often it was asked. */
 function question(costMs: number) {
-  const kept = new KeptAnswers<{ revision: number }, number>();
+  const kept = new AnswerCache<{ revision: number }, number>();
   const index = { revision: 1 };
   let made = 0;
   const ask = (name = 'scope') =>
