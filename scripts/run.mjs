@@ -30,9 +30,11 @@ if (!existsSync(stamp) || readFileSync(stamp, 'utf8') !== lock) {
 }
 
 const { buildProgram, commands } = await import('./build/program.mjs');
+const { holdBuild } = await import('./build/build-of.mjs');
 const command = process.argv[2];
 // What people run comes from the build; what developers run beside it is compiled as it is loaded.
 const program = await buildProgram();
+holdBuild(program);
 const isBuilt = commands.includes(command);
 if (!isBuilt) (await import('tsx/esm/api')).register();
 const { main } = await import(isBuilt ? `${program}/${command}.mjs` : `./${command}.ts`);

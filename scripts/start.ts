@@ -63,7 +63,11 @@ export async function main(_arguments: readonly string[], { program, ...parts }:
 }
 
 async function load({ buildPages, buildPackages }: Omit<Build, 'program'>) {
-  const [pagesFolder, downloadsFolder] = [await buildPages(), await buildPackages()];
+  const pagesFolder = await buildPages();
+  const downloadsFolder = await buildPackages().catch((error: Error) => {
+    console.error(`Nothing can be downloaded from this server: ${error.message}`);
+    return undefined;
+  });
   const [{ startServer }, { welcome }, { liveDemo }, pages] = await Promise.all([
     import('@rough-ember/server/start-server'),
     import('./first-start.ts'),

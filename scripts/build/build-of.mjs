@@ -64,8 +64,23 @@ function traceOf(files) {
 export const ours = (...names) => names.flatMap((name) => [`${name}/src`, `${name}/package.json`]);
 const always = ['package-lock.json', 'tsconfig.base.json', 'scripts/build'];
 
-/** Builds of before that stay: one may be running still. */
+/** Builds of before that stay, beside those that run. */
 const keptBuilds = 4;
+const useMark = 'used-by-';
+
+/** Marks a build as used by this process, so that it stays as long as the process runs: threads and pages are loaded late. */
+export const holdBuild = (folder) => writeFileSync(join(folder, `${useMark}${process.pid}`), '');
+
+const isInUse = (folder) =>
+  readdirSync(folder)
+    .filter((name) => name.startsWith(useMark))
+    .some((name) => {
+      try {
+        return process.kill(Number(name.slice(useMark.length)), 0);
+      } catch (error) {
+        return error.code === 'EPERM';
+      }
+    });
 
 /**
  * Runs a build unless that of the same sources is there, and points `current` at it. Gives the path of its folder, which is named
@@ -92,7 +107,7 @@ export async function buildOf(place, sources, build) {
       .filter((one) => /^[0-9a-f]{16}$/.test(one))
       .map((one) => [one, statSync(join(parent, one)).mtimeMs]);
     const old = dated.sort(([, a], [, b]) => b - a).slice(keptBuilds);
-    for (const [one] of old) rmSync(join(parent, one), { recursive: true, force: true });
+    for (const folder of old.map(([one]) => join(parent, one))) if (!isInUse(folder)) rmSync(folder, { recursive: true, force: true });
   }
   const current = join(parent, 'current');
   if (!existsSync(current) || readlinkSync(current) !== name) {

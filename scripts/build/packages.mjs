@@ -66,26 +66,12 @@ async function stageCollector(folder) {
       external: ['node:*'],
       logLevel: 'error',
     });
-    run(
-      'npx',
-      [
-        '--no-install',
-        'tsc',
-        '-p',
-        'collector',
-        '--noEmit',
-        'false',
-        '--emitDeclarationOnly',
-        '--declaration',
-        '--outDir',
-        join(folder, format),
-      ],
-      root,
-    );
-    for (const file of readdirSync(join(folder, format)).filter((name) => name.endsWith('.d.ts'))) {
-      const path = join(folder, format, file);
-      writeFileSync(path, readFileSync(path, 'utf8').replace(/(from '\.\/[\w-]+)\.ts'/g, "$1.js'"));
-    }
+  }
+  const types = ['-p', 'collector', '--noEmit', 'false', '--emitDeclarationOnly', '--declaration', '--outDir', join(folder, 'esm')];
+  run('npx', ['--no-install', 'tsc', ...types], root);
+  for (const file of readdirSync(join(folder, 'esm')).filter((name) => name.endsWith('.d.ts'))) {
+    const text = readFileSync(join(folder, 'esm', file), 'utf8').replace(/(from '\.\/[\w-]+)\.ts'/g, "$1.js'");
+    for (const format of ['esm', 'cjs']) writeFileSync(join(folder, format, file), text);
   }
   writeFileSync(join(folder, 'cjs/package.json'), '{"type":"commonjs"}\n');
 }

@@ -1,10 +1,10 @@
 import { spawnSync } from 'node:child_process';
 import { join } from 'node:path';
-import { BuildProblem, buildOf, ours, root } from './build-of.mjs';
+import { BuildProblem, buildOf, holdBuild, ours, root } from './build-of.mjs';
 
 /** The pages. They hold nothing of the server but its types. */
-export const buildPages = () =>
-  buildOf(
+export async function buildPages() {
+  const folder = await buildOf(
     'web/dist',
     [...ours('core', 'web'), 'web/public', 'web/astro.config.mjs', 'web/postcss.config.mjs', 'web/tsconfig.json'],
     async (folder) => {
@@ -17,3 +17,6 @@ export const buildPages = () =>
       if (built.status !== 0) throw new BuildProblem(`The pages could not be built:\n${built.stdout}${built.stderr}`);
     },
   );
+  holdBuild(folder);
+  return folder;
+}

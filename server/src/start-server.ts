@@ -101,7 +101,7 @@ export async function startServer(
     });
     http = await startHttpServer(services, {
       pages: (request, response, next, origin) =>
-        pages ? pages(request, response, next, localsOf(visitsFrom(origin))) : answerApiAlone(request, response, next, visitsFrom(origin)),
+        pages ? pages(request, response, next, localsOf(visitsFrom(origin))) : answerApiAlone(request, response, visitsFrom(origin)),
       ...(assetsFolder !== undefined && { assetsFolder }),
     });
   } catch (error) {

@@ -2,6 +2,7 @@ import type { IncomingMessage, ServerResponse } from 'node:http';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { ReadableStream } from 'node:stream/web';
+import { ApiError } from '../errors.ts';
 import { answerApi } from './router.ts';
 import type { Visit } from './visit.ts';
 
@@ -9,10 +10,9 @@ import type { Visit } from './visit.ts';
 export async function answerApiAlone(
   request: IncomingMessage,
   response: ServerResponse,
-  next: () => void,
   visitOf: (request: Request) => Visit,
 ): Promise<void> {
-  if (!request.url?.startsWith('/api/')) return next();
+  if (!request.url?.startsWith('/api/')) throw new ApiError('not-found', 'There is nothing at this address.');
   const asked = toRequest(request);
   const answer = await answerApi(visitOf(asked), asked);
   answer.headers.forEach((value, name) => {

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { errorList } from '../errors.ts';
 import { type RawDescription, rawRights } from '../http/raw-route.ts';
 import { rawRoutes } from '../http/raw-routes.ts';
+import { madeOnce } from '../made-once.ts';
 import { type Operation, rights } from '../operation/operation.ts';
 import answers from './answers.json' with { type: 'json' };
 import { operations } from './registry.ts';
@@ -76,19 +77,23 @@ const documents: readonly Described[] = [
 }));
 
 /** Everything that is answered over HTTP beside the pages. */
-export const describeAll = (): readonly Described[] => [
+export const describeAll = madeOnce((): readonly Described[] => [
   ...(operations as readonly unknown[] as readonly Operation[]).map(ofOperation),
   ...rawRoutes.flatMap(({ key, told }) => (told ? [ofRawRoute(key, told)] : [])),
   ...documents,
-];
+]);
 
-/** The whole HTTP interface as an OpenAPI 3.1 document, made from what checks the requests and from the types of the answers. */
-export function openApiDocument(publicUrl: string): object {
+const describedPaths = madeOnce(() => {
   const paths: Record<string, Record<string, object>> = {};
   for (const one of describeAll()) {
     const [method, path] = one.key.split(' ') as [string, string];
     paths[path] = { ...paths[path], [method.toLowerCase()]: describe(one) };
   }
+  return paths;
+});
+
+/** The whole HTTP interface as an OpenAPI 3.1 document, made from what checks the requests and from the types of the answers. */
+export function openApiDocument(publicUrl: string): object {
   return {
     openapi: '3.1.0',
     info: {
@@ -97,7 +102,7 @@ export function openApiDocument(publicUrl: string): object {
       description: 'Intake, cases, reports, people and views of apps. Times are ISO 8601 in UTC; every error says what to do.',
     },
     servers: [{ url: publicUrl }],
-    paths,
+    paths: describedPaths(),
     components: {
       securitySchemes: {
         token: { type: 'http', scheme: 'bearer', description: 'An API token, made on the Intake page.' },

@@ -5,6 +5,7 @@ import { Hono } from 'hono';
 import { z } from 'zod';
 import { ApiError } from '../errors.ts';
 import { readWhole } from '../http/read-body.ts';
+import { madeOnce } from '../made-once.ts';
 import type { Operation } from '../operation/operation.ts';
 import { openApiDocument } from './openapi.ts';
 import { operations } from './registry.ts';
@@ -32,9 +33,11 @@ for (const operation of operations as readonly unknown[] as readonly Operation[]
   });
 }
 
+const symbolicatedJsonSchema = madeOnce(() => z.toJSONSchema(symbolicatedSchema, { target: 'draft-2020-12' }));
+
 // What the API can do, and the form of what "ember symbolicate --json" prints; neither holds anything of an app.
 router.get(`${base}/openapi.json`, ({ env }) => Response.json(openApiDocument(env.visit.publicUrl)));
-router.get(`${base}/symbolicated-schema.json`, () => Response.json(z.toJSONSchema(symbolicatedSchema, { target: 'draft-2020-12' })));
+router.get(`${base}/symbolicated-schema.json`, () => Response.json(symbolicatedJsonSchema()));
 
 const knownPaths = [...new Set(operations.map(({ key }) => key.split(' ')[1] as string))].map(
   (path) => [path, new RegExp(`^${base}${path.replace(/\{\w+\}/g, '[^/]+')}$`)] as const,

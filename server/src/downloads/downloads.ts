@@ -17,12 +17,15 @@ export type Download = z.infer<typeof downloadSchema>;
 
 /** What this server hands out for apps and build servers; it is of the server's own version. */
 export interface Downloads {
-  readonly folder: string;
   readonly files: readonly Download[];
+  /** The bytes by the names of files, SHA256SUMS among them; all together less than a megabyte. */
+  readonly contents: ReadonlyMap<string, Buffer>;
 }
 
 /** Opens the folder that the build made; nothing is handed out where there is none. */
 export function openDownloads(folder: string | undefined): Downloads {
-  if (folder === undefined || !existsSync(join(folder, 'index.json'))) return { folder: '', files: [] };
-  return { folder, files: z.array(downloadSchema).parse(JSON.parse(readFileSync(join(folder, 'index.json'), 'utf8'))) };
+  if (folder === undefined || !existsSync(join(folder, 'index.json'))) return { files: [], contents: new Map() };
+  const files = z.array(downloadSchema).parse(JSON.parse(readFileSync(join(folder, 'index.json'), 'utf8')));
+  const names = [...files.map(({ file }) => file), 'SHA256SUMS'];
+  return { files, contents: new Map(names.map((name) => [name, readFileSync(join(folder, name))])) };
 }

@@ -1,7 +1,4 @@
-import { createReadStream } from 'node:fs';
 import type { ServerResponse } from 'node:http';
-import { join } from 'node:path';
-import { pipeline } from 'node:stream/promises';
 import { ApiError } from '../errors.ts';
 import type { Services } from '../services.ts';
 import { type RawRoute, rawRoute } from './raw-route.ts';
@@ -22,19 +19,17 @@ export const downloadRoutes: readonly RawRoute[] = [
   ),
 ];
 
-async function send({ downloads }: Services, response: ServerResponse, version: string, file: string): Promise<void> {
-  const found = downloads.files.find((one) => one.file === file);
-  const [first] = downloads.files;
-  const isOfServer = version === 'latest' || version === first?.version;
-  if (!isOfServer || (!found && file !== 'SHA256SUMS'))
+async function send({ downloads: { files, contents } }: Services, response: ServerResponse, version: string, file: string): Promise<void> {
+  const content = contents.get(file);
+  if (!content || (version !== 'latest' && version !== files[0]?.version))
     throw new ApiError(
       'not-found',
-      `There is no ${file} of ${version} here; this server has ${downloads.files.map((one) => `${one.version}/${one.file}`).join(', ') || 'no packages'}.`,
+      `There is no ${file} of ${version} here; this server has ${files.map((one) => `${one.version}/${one.file}`).join(', ') || 'no packages'}.`,
     );
   response.writeHead(200, {
     'content-type': mediaTypes[file.split('.').at(-1) as string] ?? 'text/plain; charset=utf-8',
     'cache-control': version === 'latest' ? 'no-cache' : 'public, max-age=86400',
-    ...(found && { 'content-length': found.bytes, etag: `"${found.sha256}"` }),
+    'content-length': content.length,
   });
-  await pipeline(createReadStream(join(downloads.folder, file)), response);
+  response.end(content);
 }

@@ -11,6 +11,7 @@ import { authoriseIntake } from '../intake/authorise-intake.ts';
 import { fileParametersSchema } from '../intake/read-crash-file.ts';
 import { receiveBatch, receiveFile, receiveOtlp } from '../intake/receive.ts';
 import { type IntakeSender, type ItemOutcome, limitRate, type Received } from '../intake/take.ts';
+import { madeOnce } from '../made-once.ts';
 import type { Services } from '../services.ts';
 import { toApiError } from '../to-api-error.ts';
 import { LargePlace } from './large-bodies.ts';
@@ -18,14 +19,15 @@ import { parametersOf, type RawDescription, type RawRoute, rawRoute, sendJson } 
 import { readBody } from './read-body.ts';
 
 /** What fits as it is; a sender whose item does not fit is told what was changed of it. So further fields are no error. */
-const itemJsonSchema = (): object =>
+const itemJsonSchema = madeOnce((): object =>
   z.toJSONSchema(itemSchema, {
     io: 'input',
     target: 'draft-2020-12',
     override: ({ jsonSchema }) => {
       if (jsonSchema.additionalProperties === false) delete jsonSchema.additionalProperties;
     },
-  });
+  }),
+);
 
 /** One way in: how a request is taken, and how it is answered. */
 interface Entrance {

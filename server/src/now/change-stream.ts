@@ -47,8 +47,11 @@ export async function changeStream(services: Services, appId: number, isStillAll
 }
 
 /** Whether whoever opened a stream may still look: a sign-in that ended, or a token that was revoked, may not. */
-export async function mayStillLook({ database }: Pick<Services, 'database'>, connection: Connection, appId: number): Promise<boolean> {
-  if (connection.signInToken === undefined) return isTokenInUse(database, connection.authorization);
+export async function mayStillLook(
+  { database }: Pick<Services, 'database'>,
+  { connection, isPerson, appId }: { connection: Connection; isPerson: boolean; appId: number },
+): Promise<boolean> {
+  if (!isPerson) return isTokenInUse(database, connection.authorization);
   const account = await signedInAccount(database, connection.signInToken);
   return account !== null && reaches(account, appId);
 }

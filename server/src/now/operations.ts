@@ -35,6 +35,7 @@ export const nowOperations = [
     does: 'A stream of events, one for each change of the app from now on.',
     right: 'read',
     produces: 'text/event-stream',
-    run: ({ services, app, connection }) => changeStream(services, app.id, () => mayStillLook(services, connection, app.id)),
+    run: ({ services, app, account, connection }) =>
+      changeStream(services, app.id, () => mayStillLook(services, { connection, isPerson: account !== null, appId: app.id })),
   }),
 ] as const;
