@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { describe, expect, inject, it } from 'vitest';
+import { casesOf, eventually } from './testing/owner.ts';
 import { setStage } from './testing/stage.ts';
 
 const server = inject('server');
@@ -17,7 +18,9 @@ interface Told {
 
 const hourMs = 3_600_000;
 let sent = 0;
+const sentOf = new Map<string, number>();
 
+/** Sends reports and waits until all of them are in their cases: a list whose order still changes is not clicked on. */
 async function send(...reports: readonly Told[]): Promise<void> {
   const frame = (name: string) => `\tat com.larkfield.guide.${name}(${name.split('.')[0]}.java:7)`;
   const lines = reports.map(({ version, where, caller = 'Hide.open', person, model = 'Brill 6a', flag = 'off', attributes = {} }) => {
@@ -48,6 +51,11 @@ async function send(...reports: readonly Told[]): Promise<void> {
     body: lines.join('\n'),
   });
   expect(answer.status).toBe(202);
+  for (const { version } of reports) sentOf.set(version, (sentOf.get(version) ?? 0) + 1);
+  for (const version of new Set(reports.map((report) => report.version))) {
+    const inCases = async () => (await casesOf(version)).reduce((sum, { reports }) => sum + reports, 0);
+    expect(await eventually(inCases, (count) => count === sentOf.get(version))).toBe(sentOf.get(version));
+  }
 }
 
 const stage = setStage((visitor) => visitor.signIn());
