@@ -3,7 +3,10 @@ import { defineConfig } from 'vitest/config';
 /** A test asks what happens and not how soon: machines differ by six to one, and what hangs is told all the same. */
 const patience = { testTimeout: 180_000, hookTimeout: 180_000, expect: { poll: { timeout: 60_000 } } };
 
-/** Pure code by itself; what needs a database against one real MariaDB; journeys in a browser against the real start command. */
+/**
+ * Pure code by itself; what needs a database against one real MariaDB; products that are started and maltreated; journeys in a
+ * browser against the real start command, alone on the machine, as a person would be.
+ */
 export default defineConfig({
   test: {
     reporters: ['default'],
@@ -27,10 +30,17 @@ export default defineConfig({
       },
       {
         test: {
+          name: 'faults',
+          sequence: { groupOrder: 1 },
+          include: ['scripts/faults/*.test.ts'],
+          ...patience,
+        },
+      },
+      {
+        test: {
           name: 'journeys',
-          // Alone on the machine, as a person would be.
           sequence: { groupOrder: 2 },
-          include: ['web/e2e/**/*.test.ts', 'scripts/{commands,faults}/*.test.ts'],
+          include: ['web/e2e/**/*.test.ts', 'scripts/commands/*.test.ts'],
           globalSetup: ['web/e2e/testing/server-setup.ts'],
           fileParallelism: false,
           ...patience,

@@ -3,10 +3,9 @@ import { randomUUID } from 'node:crypto';
 import { readdirSync, readFileSync, truncateSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { describe, expect, inject, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import { askAsOwner } from '../../web/e2e/testing/owner.ts';
-
-const server = inject('server');
+import { server } from '../../web/e2e/testing/server.ts';
 
 /** Runs a command the way it is typed, on a data folder, and gives what it said and its exit code. */
 function command(

@@ -1,9 +1,9 @@
 import { operations } from '@rough-ember/server/api/registry';
 import { Ajv2020 } from 'ajv/dist/2020.js';
-import { beforeAll, describe, expect, inject, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import { askAsOwner } from './testing/owner.ts';
+import { server } from './testing/server.ts';
 
-const server = inject('server');
 const app = 'larkfield-guide';
 
 interface ApiDocument {

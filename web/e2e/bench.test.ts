@@ -10,9 +10,7 @@ const guide = new URL('../../demo/larkfield-guide/builds/4.2.0/', import.meta.ur
 /** Every request the page made since the bench was open. */
 let requests: string[];
 const stage = setStage(async (visitor) => {
-  await visitor.signIn();
-  await visitor.open('/apps/larkfield-guide/bench');
-  await visitor.hydrated();
+  await visitor.enter('/apps/larkfield-guide/bench');
   requests = [];
   visitor.page.on('request', (request) => requests.push(`${request.method()} ${new URL(request.url()).pathname}`));
 });

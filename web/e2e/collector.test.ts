@@ -6,11 +6,12 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { buildSync } from 'esbuild';
 import { chromium } from 'playwright-core';
-import { afterAll, beforeAll, expect, inject, it } from 'vitest';
+import { afterAll, beforeAll, expect, it } from 'vitest';
 import { browserArguments } from '../../scripts/browser.ts';
 import { askAsOwner, casesOf, eventually } from './testing/owner.ts';
+import { server } from './testing/server.ts';
 
-const { address, intakeKey } = inject('server');
+const { address, intakeKey } = server;
 const folder = mkdtempSync(join(tmpdir(), 'ember-page-'));
 let pages: Server;
 let place: string;

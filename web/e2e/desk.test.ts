@@ -1,9 +1,8 @@
 import { randomUUID } from 'node:crypto';
-import { describe, expect, inject, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import { casesOf, eventually } from './testing/owner.ts';
+import { server } from './testing/server.ts';
 import { setStage } from './testing/stage.ts';
-
-const server = inject('server');
 
 /** What a report of these journeys tells; everything else is the same for all. */
 interface Told {
@@ -58,7 +57,7 @@ async function send(...reports: readonly Told[]): Promise<void> {
   }
 }
 
-const stage = setStage((visitor) => visitor.signIn());
+const stage = setStage((visitor) => visitor.enter());
 
 const row = (where: string) => stage.visitor.page.locator('[data-case]', { hasText: where });
 const open = async (path: string) => {

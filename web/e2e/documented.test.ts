@@ -1,8 +1,9 @@
 import { execFile } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
-import { expect, inject, it } from 'vitest';
+import { expect, it } from 'vitest';
 import { snippets } from '../src/intake/snippets';
+import { server } from './testing/server.ts';
 
 const page = readFileSync(fileURLToPath(new URL('../../docs/protocol.md', import.meta.url)), 'utf8');
 const examples = [...page.matchAll(/^```sh\n([\s\S]*?)^```$/gm)].map((match) => match[1] as string);
@@ -10,7 +11,7 @@ const examples = [...page.matchAll(/^```sh\n([\s\S]*?)^```$/gm)].map((match) => 
 /** Runs an example of the documentation as a person would paste it; gives status and body. */
 const run = (example: string) =>
   new Promise<{ status: number; body: string }>((resolve, reject) => {
-    const { address, intakeKey, uploadToken } = inject('server');
+    const { address, intakeKey, uploadToken } = server;
     const script = example.replace('curl ', "curl -s -w '\\n%{http_code}' ");
     execFile('/bin/sh', ['-c', script], { env: { ...process.env, SERVER: address, KEY: intakeKey, TOKEN: uploadToken } }, (error, out) => {
       if (error) return reject(error);
@@ -31,14 +32,14 @@ it.each(examples.map((example) => [example.slice(0, 60).replaceAll('\n', ' '), e
 );
 
 it('the snippet that the Intake page offers first sends a first report', async () => {
-  const { address, intakeKey } = inject('server');
+  const { address, intakeKey } = server;
   const [first] = snippets({ serverAddress: address, serverVersion: '' }, intakeKey, 'larkfield-guide');
   const { status } = await run(first?.code ?? '');
   expect(status).toBe(202);
 });
 
 it('the served schema takes the documented report and no nonsense', async () => {
-  const schema = await (await fetch(`${inject('server').address}/intake/v1/schema.json`)).json();
+  const schema = await (await fetch(`${server.address}/intake/v1/schema.json`)).json();
   expect(schema.oneOf.map((one: { properties: { type: { const: string } } }) => one.properties.type.const)).toEqual([
     'report',
     'session',

@@ -5,7 +5,7 @@ import { freshApp, sendItems } from './testing/fresh-app.ts';
 import { askAsOwner, eventually } from './testing/owner.ts';
 import { setStage } from './testing/stage.ts';
 
-const stage = setStage((visitor) => visitor.signIn());
+const stage = setStage((visitor) => visitor.enter());
 
 async function freshIntake(): Promise<{ intake: string; slug: string; key: string }> {
   const app = await freshApp(stage.visitor, 'FD');

@@ -7,25 +7,25 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { AppScreens } from '@rough-ember/server/stability/app-activity';
-import { afterAll, expect, inject, it } from 'vitest';
+import { afterAll, expect, it } from 'vitest';
 import { java, requireProgram } from '../../scripts/debian.ts';
 import { askAsOwner, casesOf, eventually } from './testing/owner.ts';
+import { server } from './testing/server.ts';
 
 const guide = fileURLToPath(new URL('../../demo/reporting-guide/', import.meta.url));
 const folder = mkdtempSync(join(tmpdir(), 'ember-java-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
 /** Runs the obfuscated program; gives its exit code and what it printed. */
-const run = (server: string, ...screen: string[]) => runIn(folder, server, ...screen);
-const runIn = (place: string, server: string, ...screen: string[]) =>
+const run = (address: string, ...screen: string[]) => runIn(folder, address, ...screen);
+const runIn = (place: string, address: string, ...screen: string[]) =>
   new Promise<{ code: number; out: string; err: string }>((resolve) => {
-    const { intakeKey } = inject('server');
-    const args = ['-cp', join(guide, 'guide.jar'), 'com.larkfield.guide.ReportingGuide', server, intakeKey, place, ...screen];
+    const args = ['-cp', join(guide, 'guide.jar'), 'com.larkfield.guide.ReportingGuide', address, server.intakeKey, place, ...screen];
     execFile(requireProgram(java), args, (error, out, err) => resolve({ code: error ? Number(error.code) : 0, out, err }));
   });
 
 it('an obfuscated Java program crashes, is started again, and its readable case appears', async () => {
-  const { address, uploadToken } = inject('server');
+  const { address, uploadToken } = server;
   // The server is out of reach while it crashes; the crash is printed as it would be without the reporter.
   const crashed = await run('http://127.0.0.1:9', 'night-map');
   expect(crashed.code).toBe(1);
@@ -112,7 +112,7 @@ it('what answers in place of the server takes nothing away, and damaged files co
   writeFileSync(join(place, 'ember', '0-half-report.item'), '{"type":"report","half');
   writeFileSync(join(place, 'ember', '1-zero-report.item'), Buffer.alloc(300));
   writeFileSync(join(place, 'ember', 'installation'), 'x'.repeat(36));
-  const { address } = inject('server');
+  const { address } = server;
   expect((await runIn(place, address)).code).toBe(0);
   expect((await runIn(place, address)).code).toBe(0);
   expect(waitingIn(place)).toEqual([]);

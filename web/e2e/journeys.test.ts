@@ -1,11 +1,11 @@
 import { randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { serverVersion } from '@rough-ember/server/server-version';
-import { describe, expect, inject, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import { places } from '../src/shell/places';
+import { server } from './testing/server.ts';
 import { setStage } from './testing/stage.ts';
 
-const server = inject('server');
 const desk = '/apps/larkfield-guide/cases';
 const builds = new URL('../../demo/larkfield-guide/builds/', import.meta.url);
 const sendCrash = (path: string, version: string, build: string) =>
@@ -35,10 +35,8 @@ describe('the desk', () => {
   });
 
   it('is worked from the keyboard', async () => {
-    await stage.visitor.signIn();
     // Of this version the demo's own cases come first, whatever other journeys have sent.
-    await stage.visitor.open(`${desk}?version=4.2.0`);
-    await stage.visitor.hydrated();
+    await stage.visitor.enter(`${desk}?version=4.2.0`);
     const refs = await stage.visitor.cases().evaluateAll((rows) => rows.map((row) => row.getAttribute('data-case')));
     const selected = () => stage.visitor.page.locator('[data-case][data-selected="true"]').getAttribute('data-case');
     await expect.poll(selected).toBe(refs[0]);
@@ -70,7 +68,7 @@ describe('the desk', () => {
   });
 
   it('obeys the scope sentence, keeps it in the address, and Back undoes it', async () => {
-    await stage.visitor.signIn();
+    await stage.visitor.enter(desk);
     const scope = stage.visitor.page.getByRole('search', { name: 'Scope' });
     const all = await stage.visitor.cases().count();
     await scope.getByRole('button', { name: 'any version' }).click();
@@ -97,9 +95,7 @@ describe('the desk', () => {
   });
 
   it('says what to do when the scope holds nothing', async () => {
-    await stage.visitor.signIn();
-    await stage.visitor.open(`${desk}?version=0.0.1`);
-    await stage.visitor.hydrated();
+    await stage.visitor.enter(`${desk}?version=0.0.1`);
     await stage.visitor.page.getByText('No report lies in this scope').waitFor();
     await stage.visitor.expectAccessible();
     await stage.visitor.page.getByRole('button', { name: 'Look at everything' }).click();
@@ -107,10 +103,8 @@ describe('the desk', () => {
   });
 
   it('shows a crash by itself when it has arrived', async () => {
-    await stage.visitor.signIn();
     // The list draws only the rows in view, so the scope is kept to a few cases, whatever the day brought.
-    await stage.visitor.open(`${desk}?last=1d&version=4.2.0`);
-    await stage.visitor.hydrated();
+    await stage.visitor.enter(`${desk}?last=1d&version=4.2.0`);
     const row = stage.visitor.page.locator('[data-case]', { hasText: 'DiaryExport.Card.write' });
     expect(await row.count()).toBe(0);
     expect((await sendCrash('4.2.0/crashes/diary-export.txt', '4.2.0', '420')).status).toBe(202);
@@ -121,7 +115,7 @@ describe('the desk', () => {
 describe('a missing mapping', () => {
   it('is named with its command, dropped in, and the stack becomes readable where it stands', async () => {
     expect((await sendCrash('4.3.1/crashes/night-map.txt', '4.3.1', '431')).status).toBe(202);
-    await stage.visitor.signIn();
+    await stage.visitor.enter(desk);
     const raw = stage.visitor.page.locator('[data-case]', { hasText: /[a-z]\.a\(SourceFile:4009\)/ });
     await raw.click();
     const evidence = stage.visitor.evidence();
@@ -159,9 +153,7 @@ describe('a missing mapping', () => {
 
 describe('symbols', () => {
   it('tell what running builds have, and take a mapping of any build', async () => {
-    await stage.visitor.signIn();
-    await stage.visitor.open('/apps/larkfield-guide/symbols');
-    await stage.visitor.hydrated();
+    await stage.visitor.enter('/apps/larkfield-guide/symbols');
     await stage.visitor.page.getByRole('button', { name: 'mapping of 4.2.0: have it' }).waitFor();
     await stage.visitor.page.getByLabel('Symbol files', { exact: true }).setInputFiles(new URL('4.1.0/mapping.txt', builds).pathname);
     await stage.visitor.page.getByLabel('Version', { exact: true }).fill('7.0.0');
@@ -174,9 +166,7 @@ describe('symbols', () => {
 
 describe('intake', () => {
   it('shows a refused request with its reason as it comes', async () => {
-    await stage.visitor.signIn();
-    await stage.visitor.open('/apps/larkfield-guide/intake');
-    await stage.visitor.hydrated();
+    await stage.visitor.enter('/apps/larkfield-guide/intake');
     await fetch(`${server.address}/intake/v1/batch`, {
       method: 'POST',
       headers: { authorization: `Bearer ${server.intakeKey}`, 'user-agent': 'a phone' },
@@ -187,9 +177,7 @@ describe('intake', () => {
   });
 
   it('makes a key that works at once and is refused once it is revoked', async () => {
-    await stage.visitor.signIn();
-    await stage.visitor.open('/apps/larkfield-guide/intake');
-    await stage.visitor.hydrated();
+    await stage.visitor.enter('/apps/larkfield-guide/intake');
     await stage.visitor.page.getByLabel('Name of a new key').fill('tablets');
     await stage.visitor.page.getByRole('button', { name: 'Make' }).first().click();
     const row = stage.visitor.page.getByRole('listitem').filter({ hasText: 'tablets' }).filter({ hasText: 'intake_' });
@@ -210,9 +198,7 @@ describe('intake', () => {
   });
 
   it('shows a new upload token once', async () => {
-    await stage.visitor.signIn();
-    await stage.visitor.open('/apps/larkfield-guide/intake');
-    await stage.visitor.hydrated();
+    await stage.visitor.enter('/apps/larkfield-guide/intake');
     await stage.visitor.page.getByLabel('Name of a new token').fill('second build server');
     await stage.visitor.page.getByRole('button', { name: 'Make' }).last().click();
     const token = (await stage.visitor.page.getByText('Shown this once').locator('code').textContent()) as string;
@@ -239,9 +225,7 @@ describe('a text that cannot be printed', () => {
       body: JSON.stringify({ ...report, exceptions: [{ type: 'odd.Text', message }] }),
     });
     expect(answer.status).toBe(202);
-    await stage.visitor.signIn();
-    await stage.visitor.open(`${desk}?last=1d&filter=${encodeURIComponent('type = odd.Text')}`);
-    await stage.visitor.hydrated();
+    await stage.visitor.enter(`${desk}?last=1d&filter=${encodeURIComponent('type = odd.Text')}`);
     await stage.visitor.page.locator('[data-case]', { hasText: 'Text' }).filter({ hasText: 'a bell ␇, a null ␀' }).click();
     await stage.visitor.page.reload();
     await stage.visitor.hydrated();
@@ -251,7 +235,7 @@ describe('a text that cannot be printed', () => {
 
 describe('a new app', () => {
   it('is made by its owner, waits for its first report, and shows it by itself', async () => {
-    await stage.visitor.signIn();
+    await stage.visitor.enter(desk);
     await stage.visitor.page.getByRole('button', { name: 'Larkfield Guide' }).click();
     await stage.visitor.page.getByRole('menuitem', { name: 'New app …' }).click();
     await stage.visitor.page.waitForURL('**/new-app');
@@ -296,17 +280,19 @@ describe('every screen', () => {
     await stage.visitor.open('/sign-in');
     await stage.visitor.hydrated();
     await stage.visitor.expectAccessible();
-    await stage.visitor.signIn();
+    await stage.visitor.enter();
     for (const screen of screens) {
       await stage.visitor.open(screen);
       await stage.visitor.hydrated();
-      await stage.visitor.expectAccessible();
+      // The same page in other colours.
+      if (scheme === 'dark') await stage.visitor.expectContrast();
+      else await stage.visitor.expectAccessible();
     }
     await stage.visitor.expectRefusal(404);
   });
 
   it('brings less than 300 kB of script', async () => {
-    await stage.visitor.signIn();
+    await stage.visitor.enter();
     for (const screen of [...ofApp, `${desk}/LG-1?last=all`]) {
       await stage.visitor.open(screen);
       const sizes = await stage.visitor.page.evaluate(() =>
@@ -324,7 +310,7 @@ describe('every screen', () => {
   it('fits a narrow window without scrolling sideways', async () => {
     await stage.visitor.leave();
     stage.visitor = await stage.arrive({ width: 700 });
-    await stage.visitor.signIn();
+    await stage.visitor.enter();
     const widths: string[] = [];
     for (const screen of [...ofApp, `${desk}/LG-1?last=all`]) {
       await stage.visitor.open(screen);

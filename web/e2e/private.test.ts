@@ -4,7 +4,7 @@ import { freshApp, sendItems } from './testing/fresh-app.ts';
 import { askAsOwner } from './testing/owner.ts';
 import { setStage } from './testing/stage.ts';
 
-const stage = setStage((visitor) => visitor.signIn());
+const stage = setStage((visitor) => visitor.enter());
 
 const reportOf = (message: string, frame: string) => ({
   type: 'report',

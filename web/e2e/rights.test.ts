@@ -1,9 +1,9 @@
 import { createHash } from 'node:crypto';
 import { readdirSync } from 'node:fs';
 import { operations } from '@rough-ember/server/api/registry';
-import { describe, expect, inject, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
+import { server } from './testing/server.ts';
 
-const server = inject('server');
 const pagesFolder = new URL('../src/pages/', import.meta.url);
 
 const filledIn: Readonly<Record<string, string>> = { app: 'larkfield-guide', ref: 'LG-1', name: 'screen', version: '4.3.0' };

@@ -6,11 +6,11 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { promisify } from 'node:util';
 import { serverVersion } from '@rough-ember/server/server-version';
-import { afterAll, describe, expect, inject, it } from 'vitest';
+import { afterAll, describe, expect, it } from 'vitest';
 import { type Snippet, snippets } from '../src/intake/snippets';
 import { askAsOwner, eventually } from './testing/owner.ts';
+import { server } from './testing/server.ts';
 
-const server = inject('server');
 const folder = mkdtempSync(join(tmpdir(), 'ember-snippets-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 

@@ -1,12 +1,12 @@
 import { randomUUID } from 'node:crypto';
-import { describe, expect, inject, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import { sendItems } from './testing/fresh-app.ts';
+import { server } from './testing/server.ts';
 import { setStage } from './testing/stage.ts';
 
-const server = inject('server');
 const guide = '/apps/larkfield-guide';
 
-const stage = setStage((visitor) => visitor.signIn());
+const stage = setStage((visitor) => visitor.enter());
 
 const open = async (path: string) => {
   await stage.visitor.open(`${guide}/${path}`);

@@ -1,7 +1,7 @@
-import { describe, expect, inject, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
+import { server } from './testing/server.ts';
 import { setStage } from './testing/stage.ts';
 
-const server = inject('server');
 const send = async (version: string, where: string) => {
   const answer = await fetch(`${server.address}/intake/v1/file?version=${version}&build=1`, {
     method: 'POST',
@@ -15,9 +15,7 @@ const stage = setStage(() => {});
 
 const row = (where: string) => stage.visitor.page.locator('[data-case]', { hasText: where });
 async function openDesk(version: string): Promise<void> {
-  await stage.visitor.signIn();
-  await stage.visitor.open(`/apps/larkfield-guide/cases?version=${version}`);
-  await stage.visitor.hydrated();
+  await stage.visitor.enter(`/apps/larkfield-guide/cases?version=${version}`);
 }
 
 describe('a case', () => {

@@ -5,7 +5,7 @@ import { askAsOwner } from './testing/owner.ts';
 import { setStage } from './testing/stage.ts';
 import type { Visitor } from './testing/visitor.ts';
 
-const stage = setStage((visitor) => visitor.signIn());
+const stage = setStage((visitor) => visitor.enter());
 
 /** As many characters as may be sent, with places to break a line at, or none. */
 const long = (characters: number, word: string): string => word.repeat(Math.ceil(characters / word.length)).slice(0, characters);
@@ -77,7 +77,7 @@ describe('names as long as they may be', () => {
   for (const width of [1280, 390])
     it(`make no screen wider than it is, at ${width}`, async () => {
       const visitor = await stage.arrive({ width });
-      await visitor.signIn();
+      await visitor.enter();
       for (const screen of screens) {
         await visitor.open(`/apps/${slug}/${screen}`);
         await visitor.hydrated();
@@ -114,7 +114,7 @@ describe('a server that does not answer', () => {
     it(`leaves what is known on ${path.split('?')[0]}, and says what is wrong and what to do`, async () => {
       const visitor = await stage.arrive();
       const { page, complaints } = visitor;
-      await visitor.signIn();
+      await visitor.enter();
       const error = { code: 'unavailable', message: 'The database does not answer.', remedy: 'Try again in a moment.' };
       await page.route(
         (url) => url.pathname.startsWith(part),

@@ -4,10 +4,10 @@ import { sourceOf } from '@rough-ember/core/bytes/byte-source';
 import { indexSymbolFile } from '@rough-ember/core/symbols/index-symbol-file';
 import { serverVersion } from '@rough-ember/server/server-version';
 import { TextReader, Uint8ArrayReader, Uint8ArrayWriter, ZipWriter } from '@zip.js/zip.js';
-import { describe, expect, inject, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
+import { server } from './testing/server.ts';
 import { setStage } from './testing/stage.ts';
 
-const server = inject('server');
 const samples = new URL('../../core/samples/', import.meta.url);
 const sample = (path: string): Buffer => readFileSync(new URL(path, samples));
 const sendCrash = (text: string) =>
@@ -21,9 +21,7 @@ const stage = setStage(() => {});
 
 /** The desk with the reports of this file only. */
 async function openDesk(): Promise<void> {
-  await stage.visitor.signIn();
-  await stage.visitor.open('/apps/larkfield-guide/cases?version=6.0.0');
-  await stage.visitor.hydrated();
+  await stage.visitor.enter('/apps/larkfield-guide/cases?version=6.0.0');
 }
 
 describe('a report arrives raw, its symbol file comes, and the case is readable', () => {
@@ -97,9 +95,7 @@ describe('the rest of the family: a report arrives raw, its file comes, and the 
         new Uint8ArrayReader(new Uint8Array(family(`larkfield-guide-ios/builds/${version}/Guide.app.dSYM/Contents/Resources/DWARF/Guide`))),
       );
     await zip.add('3.2.0/Guide.app.dSYM/Contents/Info.plist', new TextReader('<plist/>'));
-    await stage.visitor.signIn();
-    await stage.visitor.open('/apps/larkfield-guide/symbols');
-    await stage.visitor.hydrated();
+    await stage.visitor.enter('/apps/larkfield-guide/symbols');
     await stage.visitor.page.getByRole('button', { name: /symbols of Guide of 6\.0\.0: missing/ }).waitFor();
     const form = stage.visitor.page.getByRole('form', { name: 'Upload symbol files' });
     await form
@@ -169,9 +165,7 @@ describe('a file that is there already', () => {
 
 describe('symbols', () => {
   it('are looked at before they are sent, and deleted when they are not wanted', async () => {
-    await stage.visitor.signIn();
-    await stage.visitor.open('/apps/larkfield-guide/symbols');
-    await stage.visitor.hydrated();
+    await stage.visitor.enter('/apps/larkfield-guide/symbols');
     const form = stage.visitor.page.getByRole('form', { name: 'Upload symbol files' });
     const file = (name: string, buffer: Buffer) => ({ name, mimeType: 'text/plain', buffer });
     await form
@@ -192,9 +186,7 @@ describe('symbols', () => {
   });
 
   it('show by file and version what is there and what is missing, and find a file by its id', async () => {
-    await stage.visitor.signIn();
-    await stage.visitor.open('/apps/larkfield-guide/symbols');
-    await stage.visitor.hydrated();
+    await stage.visitor.enter('/apps/larkfield-guide/symbols');
     await stage.visitor.page.getByRole('button', { name: 'symbols of libsong.so of 6.0.0: have it' }).click();
     const detail = stage.visitor.page.getByRole('region', { name: 'Selected file' });
     await detail.getByText(/The symbols of libsong\.so of 6\.0\.0 \(600\) are here/).waitFor();
@@ -223,9 +215,7 @@ describe('a mapping of another build', () => {
       headers: { authorization: `Bearer ${server.intakeKey}` },
       body: crash,
     });
-    await stage.visitor.signIn();
-    await stage.visitor.open('/apps/larkfield-guide/cases?version=6.2.0');
-    await stage.visitor.hydrated();
+    await stage.visitor.enter('/apps/larkfield-guide/cases?version=6.2.0');
     await stage.visitor.page.locator('[data-case]').first().click();
     const evidence = stage.visitor.evidence();
     await evidence.getByLabel('File with the mapping of 6.2.0').setInputFiles(mapping('4.1.0'));

@@ -1,5 +1,5 @@
-import { inject } from 'vitest';
 import { askAsOwner } from './owner.ts';
+import { server } from './server.ts';
 import type { Visitor } from './visitor.ts';
 
 let apps = 0;
@@ -16,7 +16,7 @@ export async function freshApp(visitor: Visitor, letters: string): Promise<{ slu
 /** Sends items with an intake key; gives the answer. */
 export const sendItems = async (key: string, items: readonly object[]) =>
   (
-    await fetch(`${inject('server').address}/intake/v1/batch`, {
+    await fetch(`${server.address}/intake/v1/batch`, {
       method: 'POST',
       headers: { authorization: `Bearer ${key}`, 'user-agent': 'FeederCam/2.1' },
       body: items.map((item) => JSON.stringify(item)).join('\n'),

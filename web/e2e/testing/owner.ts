@@ -1,14 +1,28 @@
-import { inject } from 'vitest';
+import { server } from './server.ts';
 
-/** Asks the product's API as its owner; a body makes it a POST. */
-export async function askAsOwner<Answer>(path: string, body?: object): Promise<Answer> {
-  const { address, email, password } = inject('server');
+/** Signs in as the owner, and gives the cookie, `name=value`. */
+export async function signInAsOwner(): Promise<string> {
+  const { address, email, password } = server;
   const signedIn = await fetch(`${address}/api/v1/sign-in`, {
     method: 'POST',
     headers: { origin: address, 'content-type': 'application/json' },
     body: JSON.stringify({ email, password }),
   });
-  const cookie = (signedIn.headers.get('set-cookie') as string).split(';')[0] as string;
+  return (signedIn.headers.get('set-cookie') as string).split(';')[0] as string;
+}
+
+let cookieOfFile: Promise<string> | undefined;
+
+/** The cookie of a sign-in that all journeys of a file share, for signing in is slow on purpose. */
+export function ownerCookie(): Promise<string> {
+  cookieOfFile ??= signInAsOwner();
+  return cookieOfFile;
+}
+
+/** Asks the product's API as its owner; a body makes it a POST. */
+export async function askAsOwner<Answer>(path: string, body?: object): Promise<Answer> {
+  const { address } = server;
+  const cookie = await ownerCookie();
   const post = body && { method: 'POST', body: JSON.stringify(body) };
   return (await fetch(address + path, { headers: { cookie, origin: address, 'content-type': 'application/json' }, ...post })).json();
 }

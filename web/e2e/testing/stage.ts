@@ -1,13 +1,13 @@
-import type { Browser } from 'playwright-core';
+import type { Browser, BrowserContext } from 'playwright-core';
 import { afterAll, afterEach, beforeAll, beforeEach, expect } from 'vitest';
 import { launchBrowser } from '../../../scripts/browser.ts';
-import { Visitor } from './visitor.ts';
+import { type Look, newProfile, Visitor } from './visitor.ts';
 
 /** What the journeys of a file share: a browser, and a visitor who is another one in each journey. */
 export interface Stage {
   visitor: Visitor;
   /** Somebody else, at a browser profile of their own; whoever asks for them sends them away. */
-  arrive(options?: Parameters<typeof Visitor.arrive>[1]): Promise<Visitor>;
+  arrive(look?: Look): Promise<Visitor>;
 }
 
 /**
@@ -16,17 +16,20 @@ export interface Stage {
  */
 export function setStage(begin: (visitor: Visitor) => Promise<void> | void): Stage {
   let browser: Browser;
-  const stage = { arrive: (options) => Visitor.arrive(browser, options) } as Stage;
+  let profile: BrowserContext;
+  const stage = { arrive: (look) => Visitor.arrive(browser, look) } as Stage;
   beforeAll(async () => {
     browser = await launchBrowser();
+    profile = await newProfile(browser);
   });
   afterAll(() => browser.close());
   beforeEach(async () => {
-    stage.visitor = await stage.arrive();
+    stage.visitor = await Visitor.arriveIn(profile);
     await begin(stage.visitor);
   });
-  afterEach(async () => {
+  afterEach(async ({ task }) => {
     const { complaints } = stage.visitor;
+    if (task.result?.state === 'fail') console.error(await stage.visitor.sight());
     await stage.visitor.leave();
     expect(complaints).toEqual([]);
   });
