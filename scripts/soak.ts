@@ -52,11 +52,11 @@ class Soak {
     const working = [...Array.from({ length: senders }, (_, number) => this.send(number)), this.look()];
     const faults = [this.killServer, this.killDatabase, this.stopDatabase, this.holdDatabase, this.flood];
     for (let minute = 0; minute < minutes; minute++) {
-      const begun = Date.now();
+      const started = Date.now();
       const fault = faults[minute % faults.length] as () => Promise<void>;
       await pause(20_000);
       await fault.call(this);
-      await pause(Math.max(0, 60_000 - (Date.now() - begun)));
+      await pause(Math.max(0, 60_000 - (Date.now() - started)));
       console.log(`minute ${minute + 1}, ${fault.name}: ${this.answered.size} reports, ${this.looks} looks, ${this.memory()}`);
     }
     this.isOver = true;
@@ -172,7 +172,7 @@ class Soak {
     const states = await ask<{ state: string; count: number }>('SELECT state, COUNT(*) AS count FROM reports GROUP BY state');
     const [truth] = await ask<Record<string, number | string>>(
       `SELECT COUNT(*) AS sessions, SUM(state = 'crashed') AS crashed, COUNT(DISTINCT person_key) AS persons,
-         COUNT(DISTINCT IF(state = 'crashed', person_key, NULL)) AS personsCrashed FROM sessions WHERE begun`,
+         COUNT(DISTINCT IF(state = 'crashed', person_key, NULL)) AS personsCrashed FROM sessions WHERE started`,
     );
     const answer = await fetch(`${this.address}/api/v1/apps/soak/crash-free?last=all`, { headers: { cookie: this.cookie } });
     const { total } = (await answer.json()) as { total: Record<string, number> };

@@ -110,14 +110,14 @@ export class Sender {
   }
 
   /**
-   * Says once on the console what a server refused, changed or kept apart, and why: whoever develops the app should see it, and
+   * Says once on the console what a server refused, changed or excluded, and why: whoever develops the app should see it, and
    * nobody else can mend it. An answer that is none of ours says nothing.
    */
   private tell(answer: Response, said: Said): void {
     const items = Array.isArray(said?.items) ? said.items : [];
     const words = [
       ...(answer.ok || answer.status === 400 ? [] : [`${said?.error?.message ?? `status ${answer.status}`} ${said?.error?.remedy ?? ''}`]),
-      ...items.flatMap((item) => (item?.outcome === 'refused' || item?.outcome === 'apart' ? [`${item.outcome}: ${item.reason}`] : [])),
+      ...items.flatMap((item) => (item?.outcome === 'refused' || item?.outcome === 'excluded' ? [`${item.outcome}: ${item.reason}`] : [])),
       ...items.flatMap((item) => (Array.isArray(item?.remarks) ? item.remarks.map((remark) => `put right: ${remark}`) : [])),
     ];
     for (const word of words) {

@@ -58,7 +58,7 @@ async function direct95(database: mysql.Connection, appId: number): Promise<numb
       await time(() =>
         database.query(
           `SELECT case_id, COUNT(*) AS reports, COUNT(DISTINCT person_key) AS people FROM reports
-           WHERE app_id = ? AND kind IN ('crash', 'hang', 'kill') AND apart = 0 AND occurred_at >= UTC_TIMESTAMP(3) - INTERVAL 30 DAY
+           WHERE app_id = ? AND kind IN ('crash', 'hang', 'kill') AND excluded = 0 AND occurred_at >= UTC_TIMESTAMP(3) - INTERVAL 30 DAY
            GROUP BY case_id ORDER BY reports DESC LIMIT 100`,
           [appId],
         ),

@@ -138,7 +138,7 @@ it(`nothing that was answered 202 is lost when the server, then MariaDB, is kill
   expect(await ask("SELECT COUNT(*) AS count FROM sessions WHERE state = 'crashed'")).toEqual([{ count: answered.size }]);
 
   const direct = await ask<{ sessions: number; persons: number }>(
-    'SELECT COUNT(*) AS sessions, COUNT(DISTINCT person_key) AS persons FROM sessions WHERE begun',
+    'SELECT COUNT(*) AS sessions, COUNT(DISTINCT person_key) AS persons FROM sessions WHERE started',
   );
   const { sessions = 0, persons = 0 } = direct[0] ?? {};
   expect(sessions).toBe(answered.size);

@@ -46,7 +46,7 @@ async function goesOn(unsure: readonly string[]): Promise<void> {
   await expect.poll(async () => (await ready()).status).toBe('ready');
   for (const body of unsure) await expect.poll(async () => (await send(body)).status).toBe(202);
   const [[truth]] = (await database.query(
-    "SELECT COUNT(*) AS sessions, SUM(state = 'crashed') AS crashed FROM sessions WHERE begun",
+    "SELECT COUNT(*) AS sessions, SUM(state = 'crashed') AS crashed FROM sessions WHERE started",
   )) as unknown as [{ sessions: number; crashed: string }[]];
   await expect.poll(async () => (await figures()).sessions).toBe(truth?.sessions);
   expect((await figures()).crashed).toBe(Number(truth?.crashed));

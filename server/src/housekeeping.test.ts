@@ -19,7 +19,7 @@ it('requests leave the intake log after two weeks, and not before', async () => 
     status: 401,
     accepted: 0,
     duplicates: 0,
-    apart: 0,
+    excluded: 0,
     sampledOut: 0,
     passedOver: 0,
     remarked: 0,

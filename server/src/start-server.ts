@@ -155,10 +155,10 @@ async function retryWithThisProgram({ database, jobs, log }: Services, program: 
 async function readIn({ database, reports, sessions, log }: Pick<Services, 'database' | 'reports' | 'sessions' | 'log'>): Promise<void> {
   try {
     for (const { id, slug } of await listApps(database)) {
-      const begun = performance.now();
+      const startedAt = performance.now();
       const size = await reports.ask('size', id);
       const personDays = await sessions.ask('size', id);
-      log.info({ app: slug, reports: size, personDays, ms: Math.round(performance.now() - begun) }, 'reports and sessions read in');
+      log.info({ app: slug, reports: size, personDays, ms: Math.round(performance.now() - startedAt) }, 'reports and sessions read in');
     }
   } catch (error) {
     log.warn({ err: error }, 'reports could not be read in before somebody asks for them');

@@ -1,4 +1,4 @@
-import type { CaseAction, CaseStanding } from '@rough-ember/core/cases/case-standing';
+import type { CaseAction, CaseStatus } from '@rough-ember/core/cases/case-status';
 import type { Knex } from 'knex';
 import type { Database } from './database.ts';
 
@@ -18,13 +18,13 @@ export interface CaseEvent {
 /** Keeps what happened in the history of a case; with the standing before it, it can be taken back. */
 export const recordEvent = (
   transaction: Database,
-  event: { case_id: number; actor: string; kind: string; detail: object; before: CaseStanding | null },
+  event: { case_id: number; actor: string; kind: string; detail: object; before: CaseStatus | null },
 ) => {
   const { before, detail, ...row } = event;
   return transaction('case_events').insert({
     ...row,
     detail: JSON.stringify(detail),
-    before_standing: before && JSON.stringify(before),
+    before_status: before && JSON.stringify(before),
   });
 };
 
@@ -38,7 +38,7 @@ export async function noteOnCase(
 
 /** Changes of a case that can be taken back, the last one first. */
 export const lastChange = (database: Database, caseId: number): Knex.QueryBuilder =>
-  database('case_events').where({ case_id: caseId, undone: false }).whereNotNull('before_standing').orderBy('id', 'desc');
+  database('case_events').where({ case_id: caseId, undone: false }).whereNotNull('before_status').orderBy('id', 'desc');
 
 /** The history of a case and of those that were merged into it, the newest first. */
 export async function listCaseEvents(database: Database, caseId: number): Promise<CaseEvent[]> {

@@ -10,7 +10,7 @@ export const hashKey = (key: string): Buffer => createHash('sha256').update(key)
 export interface KeyedReport {
   readonly row: number;
   readonly appId: number;
-  readonly report: { readonly kind: ReportKind; readonly apart: boolean };
+  readonly report: { readonly kind: ReportKind; readonly excluded: boolean };
   readonly grouping: Omit<Grouping, 'explanation'>;
 }
 
@@ -20,9 +20,9 @@ export interface ReportKeys {
   readonly variant: Buffer;
 }
 
-/** Reports that are kept apart share no case with others, whatever broke. */
+/** Excluded reports share no case with others, whatever broke; the word is part of the keys that databases hold. */
 export function keysOf({ report, grouping }: Pick<KeyedReport, 'report' | 'grouping'>): ReportKeys {
-  const prefix = report.apart ? 'apart\n' : '';
+  const prefix = report.excluded ? 'apart\n' : '';
   return { key: hashKey(prefix + grouping.key), variant: hashKey(prefix + grouping.variant) };
 }
 
@@ -131,7 +131,7 @@ async function makeCase(
   await lockApp(transaction, appId);
   const madeMeanwhile = (await findCases(transaction, [keyed]))(keyed);
   if (madeMeanwhile !== null) return madeMeanwhile;
-  const shown = { ...titleColumns(grouping), apart: report.apart };
+  const shown = { ...titleColumns(grouping), excluded: report.excluded };
   const addKey = (caseId: number) => transaction('case_keys').insert({ app_id: appId, key_hash: keys.key, case_id: caseId });
   if (previousCaseId !== null && !grouping.provisional) {
     // The case that stood for the unreadable reports keeps its number and becomes the readable one.

@@ -36,11 +36,11 @@ export async function loadForTitle(
   return { ...known, reports };
 }
 
-const untold = 'Something that is not kept any more';
+const forgotten = 'Something that is not kept any more';
 
 /** Gives a case its words again; null: of its reports nothing is left to make them of, so only what names code stays. */
 export async function saveTitle(database: Database, caseId: number, title: CaseTitle | null): Promise<void> {
   const found = database('cases').where({ id: caseId });
   if (title !== null) await found.update(titleColumns(title));
-  else await found.update({ message: null, what: database.raw('IF(culprit IS NULL, ?, what)', [untold]) });
+  else await found.update({ message: null, what: database.raw('IF(culprit IS NULL, ?, what)', [forgotten]) });
 }

@@ -1,4 +1,4 @@
-import type { CaseStanding, CaseState } from '@rough-ember/core/cases/case-standing';
+import type { CaseState, CaseStatus } from '@rough-ember/core/cases/case-status';
 import type { Grouping } from '@rough-ember/core/grouping/group-report';
 import type { ReportKind } from '@rough-ember/core/report/report-kinds';
 import type { CaseScope } from '@rough-ember/core/scope/scope';
@@ -12,9 +12,9 @@ export interface CaseHead {
   readonly number: number;
   readonly kind: ReportKind;
   readonly state: CaseState;
-  readonly closedIn: CaseStanding['closedIn'];
-  readonly mute: CaseStanding['mute'];
-  readonly assignee: CaseStanding['assignee'];
+  readonly closedIn: CaseStatus['closedIn'];
+  readonly mute: CaseStatus['mute'];
+  readonly assignee: CaseStatus['assignee'];
   readonly what: string;
   readonly where: string;
   readonly message: string | null;

@@ -49,19 +49,24 @@ const transactionAttempts = 5;
 const mostRetriedMs = 3_000;
 
 /** Runs a transaction, and again when it lost against another one. */
-export async function inTransaction<Value>(
+export function inTransaction<Value>(
   database: Database,
   run: (transaction: Knex.Transaction) => Promise<Value>,
   { isolationLevel = 'read committed' }: { isolationLevel?: 'read committed' | 'repeatable read' } = {},
 ): Promise<Value> {
-  const begun = performance.now();
+  // Read committed takes no locks on gaps, which would set writers against each other that share nothing.
+  return retried(() => database.transaction(run, { isolationLevel }));
+}
+
+/** Does something that may be done twice, and again when it lost against another transaction, on whichever node. */
+export async function retried<Value>(run: () => Promise<Value>): Promise<Value> {
+  const startedAt = performance.now();
   for (let attempt = 1; ; attempt++) {
     try {
-      // Read committed takes no locks on gaps, which would set writers against each other that share nothing.
-      return await database.transaction(run, { isolationLevel });
+      return await run();
     } catch (error) {
       // Who waited long for a lock has waited for one that is held, and would again.
-      if (!isRetryable(error) || attempt === transactionAttempts || performance.now() - begun > mostRetriedMs) throw error;
+      if (!isRetryable(error) || attempt === transactionAttempts || performance.now() - startedAt > mostRetriedMs) throw error;
       await pause(Math.random() * 20 * attempt);
     }
   }

@@ -161,7 +161,7 @@ async function putInForce(transaction: Knex.Transaction, appId: number, changeId
 export interface GroupedReport {
   readonly row: number;
   readonly caseId: number;
-  readonly report: Pick<Report, 'kind' | 'version'> & { readonly apart: boolean };
+  readonly report: Pick<Report, 'kind' | 'version'> & { readonly excluded: boolean };
   readonly body: string;
   readonly readable: string;
 }
@@ -199,7 +199,7 @@ export async function nextRun(database: Database, changeId: number): Promise<Gro
 }
 
 async function readGrouped(database: Database, chosen: readonly { readonly row: number }[]): Promise<GroupedReport[]> {
-  const rows: (Omit<GroupedReport, 'report'> & { kind: Report['kind']; version: string; apart: number })[] = await database('reports')
+  const rows: (Omit<GroupedReport, 'report'> & { kind: Report['kind']; version: string; excluded: number })[] = await database('reports')
     .join('report_bodies', 'report_bodies.report_row', 'reports.id')
     .whereIn(
       'reports.id',
@@ -208,8 +208,16 @@ async function readGrouped(database: Database, chosen: readonly { readonly row: 
     .whereNotNull('case_id')
     .whereNotNull('readable')
     .orderBy('reports.id', 'desc')
-    .select({ row: 'reports.id', caseId: 'case_id', kind: 'kind', version: 'version', apart: 'apart', body: 'body', readable: 'readable' });
-  return rows.map(({ kind, version, apart, ...rest }) => ({ ...rest, report: { kind, version, apart: apart === 1 } }));
+    .select({
+      row: 'reports.id',
+      caseId: 'case_id',
+      kind: 'kind',
+      version: 'version',
+      excluded: 'excluded',
+      body: 'body',
+      readable: 'readable',
+    });
+  return rows.map(({ kind, version, excluded, ...rest }) => ({ ...rest, report: { kind, version, excluded: excluded === 1 } }));
 }
 
 /** Keeps what a run found, and queues the next one or ends the change. The groupings are those of the reports, in order. */

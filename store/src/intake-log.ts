@@ -2,7 +2,7 @@ import type { Knex } from 'knex';
 import type { Database } from './database.ts';
 import { uuidBytes, uuidText } from './uuid.ts';
 
-export const intakeOutcomes = ['accepted', 'duplicate', 'apart', 'sampled-out', 'passed-over', 'refused'] as const;
+export const intakeOutcomes = ['accepted', 'duplicate', 'excluded', 'sampled-out', 'passed-over', 'refused'] as const;
 export type IntakeOutcome = (typeof intakeOutcomes)[number];
 
 /** A line of a request that was not simply accepted, or not as it came. */
@@ -29,7 +29,7 @@ export interface IntakeEntry {
   readonly status: number;
   readonly accepted: number;
   readonly duplicates: number;
-  readonly apart: number;
+  readonly excluded: number;
   readonly sampledOut: number;
   readonly passedOver: number;
   readonly refused: number;
@@ -45,7 +45,7 @@ export interface IntakeEntry {
 const countColumns = {
   accepted: 'accepted',
   duplicate: 'duplicates',
-  apart: 'apart',
+  excluded: 'excluded',
   'sampled-out': 'sampled_out',
   'passed-over': 'passed_over',
   refused: 'refused',
@@ -64,7 +64,7 @@ export async function writeIntakeLog(
     status: entry.status,
     accepted: entry.accepted,
     duplicates: entry.duplicates,
-    apart: entry.apart,
+    excluded: entry.excluded,
     sampled_out: entry.sampledOut,
     passed_over: entry.passedOver,
     remarked: entry.remarked,
@@ -98,7 +98,7 @@ export async function listIntakeLog(database: Database, query: IntakeLogQuery): 
   const entries = ofApp(database('intake_log'), query)
     .orderBy('id', 'desc')
     .limit(query.limit)
-    .select('id', 'at', 'client', 'what', 'status', 'accepted', 'duplicates', 'apart', 'refused', 'remarked', 'reason', 'remedy')
+    .select('id', 'at', 'client', 'what', 'status', 'accepted', 'duplicates', 'excluded', 'refused', 'remarked', 'reason', 'remedy')
     .select({
       appId: 'app_id',
       keyName: 'key_name',

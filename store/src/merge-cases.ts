@@ -1,7 +1,7 @@
 import type { Knex } from 'knex';
 import { recordEvent } from './case-events.ts';
 import { hideIfEmpty, insertCase, lockApp } from './case-keys.ts';
-import { readStanding } from './case-standing.ts';
+import { readStatus } from './case-status.ts';
 import { type Database, inTransaction } from './database.ts';
 import { uuidBytes } from './uuid.ts';
 
@@ -20,7 +20,7 @@ export async function mergeCases(
 ): Promise<number> {
   return inTransaction(database, async (transaction) => {
     await lockApp(transaction, appId);
-    const before = await readStanding(transaction, into);
+    const before = await readStatus(transaction, into);
     const merged = from.filter((id) => id !== into);
     const cases: { id: number; number: number }[] = await transaction('cases')
       .where({ app_id: appId })
@@ -88,7 +88,7 @@ export async function splitCase(
 ): Promise<number | null> {
   return inTransaction(database, async (transaction) => {
     await lockApp(transaction, appId);
-    const before = await readStanding(transaction, caseId);
+    const before = await readStatus(transaction, caseId);
     if (!before) return null;
     const chosen: { variant: Buffer; key: Buffer }[] = await transaction('reports')
       .where({ app_id: appId, case_id: caseId })
@@ -106,7 +106,7 @@ export async function splitCase(
     if (!stays) return null;
     const head = await transaction('cases')
       .where({ id: caseId })
-      .first('kind', 'what', 'where_text', 'message', 'culprit', 'provisional', 'apart');
+      .first('kind', 'what', 'where_text', 'message', 'culprit', 'provisional', 'excluded');
     const newId = await insertCase(transaction, appId, { ...head, culprit: head.culprit && JSON.stringify(head.culprit) });
     await transaction('case_keys').where({ case_id: caseId }).whereIn('key_hash', variants).delete();
     await transaction('case_keys').insert(variants.map((hash) => ({ app_id: appId, key_hash: hash, case_id: newId })));

@@ -135,11 +135,16 @@ describe('a database of an earlier version', () => {
       );
     const before = await counted();
     expect(before).toMatchObject({ reports: 10, sessions: 30, accounts: 1 });
+    await database('intake_keys').update({ rules: JSON.stringify({ apartBuildTypes: ['beta'], sessions: false }) });
+    await database('intake_log').update({ details: JSON.stringify([{ line: 1, outcome: 'apart', what: 'report', reason: 'beta' }]) });
     await migrate(database);
     expect(await counted()).toEqual(before);
     expect(await schemaOf(database)).toEqual(whole);
     // No case moves before somebody has seen what another way of grouping would do.
     const [app] = await database('apps').select('id');
     expect(await readRules(database, app.id)).toBe('algorithm 1');
+    // What is called otherwise now means the same.
+    expect(await database('intake_keys').first('rules')).toEqual({ rules: { excludedBuildTypes: ['beta'], sessions: false } });
+    expect(await database('intake_log').first('details')).toMatchObject({ details: [{ line: 1, outcome: 'excluded' }] });
   });
 });

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { readdirSync, readFileSync } from 'node:fs';
 import { setTimeout as pause } from 'node:timers/promises';
-import { addressOf, type Database, isRetryable, openDatabase } from './database.ts';
+import { addressOf, type Database, isRetryable, openDatabase, retried } from './database.ts';
 
 /** One change of the schema. It may run again after it was cut short, so each does nothing where it is done already. */
 export interface Migration {
@@ -47,8 +47,9 @@ async function migrateWith(database: Database, migrations: readonly Migration[])
     const ran: string[] = [];
     for (const migration of await pendingOf(database, migrations)) {
       lease.check();
-      await database.raw(migration.sql);
-      await database('migrations').insert({ name: migration.name, batch: 1, migration_time: database.raw('UTC_TIMESTAMP()') });
+      await retried(() => database.raw(migration.sql));
+      const record = { name: migration.name, batch: 1, migration_time: database.raw('UTC_TIMESTAMP()') };
+      await retried(() => database('migrations').insert(record));
       ran.push(migration.name);
     }
     return ran;
@@ -69,7 +70,7 @@ async function makeTables(database: Database): Promise<void> {
     id INT UNSIGNED PRIMARY KEY AUTO_INCREMENT, name VARCHAR(255), batch INT, migration_time TIMESTAMP NULL DEFAULT CURRENT_TIMESTAMP)`);
   await database.raw(`CREATE TABLE IF NOT EXISTS migration_lease (
     id TINYINT UNSIGNED PRIMARY KEY, holder CHAR(36) CHARACTER SET ascii NOT NULL, held_until DATETIME(3) NOT NULL)`);
-  await database.raw("INSERT IGNORE INTO migration_lease (id, holder, held_until) VALUES (1, '', '2000-01-01')");
+  await retried(() => database.raw("INSERT IGNORE INTO migration_lease (id, holder, held_until) VALUES (1, '', '2000-01-01')"));
 }
 
 /** A database that went further than this program is another program's: nothing is done to it. */
@@ -134,6 +135,6 @@ class Lease {
   async giveUp(): Promise<void> {
     if (this.renewing === null) return;
     clearInterval(this.renewing);
-    await this.database('migration_lease').where({ id: 1, holder: this.holder }).update({ held_until: '2000-01-01' });
+    await retried(() => this.database('migration_lease').where({ id: 1, holder: this.holder }).update({ held_until: '2000-01-01' }));
   }
 }

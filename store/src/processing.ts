@@ -4,7 +4,7 @@ import type { ReadableReport } from '@rough-ember/core/symbolicate/readable-repo
 import { symbolKey } from '@rough-ember/core/symbols/symbol-id';
 import type { Knex } from 'knex';
 import { type Placed, placeInCases } from './case-keys.ts';
-import { casesThatWait, noteArrival } from './case-standing.ts';
+import { casesThatWait, noteArrival } from './case-status.ts';
 import { type Database, inTransaction } from './database.ts';
 import { insertRows } from './insert-rows.ts';
 import { queueJobs } from './jobs.ts';
@@ -26,7 +26,7 @@ export interface ProcessedReport extends MadeOfReport {
   readonly row: number;
   readonly appId: number;
   readonly jobId: number;
-  readonly report: Pick<Report, 'kind' | 'version' | 'build'> & { readonly apart: boolean };
+  readonly report: Pick<Report, 'kind' | 'version' | 'build'> & { readonly excluded: boolean };
   /** As `packTerms` gives them. */
   readonly terms: Buffer;
 }

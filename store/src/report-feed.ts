@@ -12,17 +12,17 @@ export interface StoredTerm extends Term {
 }
 
 /** Plain numbers in the order of `toIndexed`: a million rows are read at every start. */
-const columns = `reports.id, CAST(1000 * UNIX_TIMESTAMP(occurred_at) AS SIGNED), kind, version, apart, state = 'waiting', case_id, person_key, report_terms.terms`;
+const columns = `reports.id, CAST(1000 * UNIX_TIMESTAMP(occurred_at) AS SIGNED), kind, version, excluded, state = 'waiting', case_id, person_key, report_terms.terms`;
 const join = 'LEFT JOIN report_terms ON report_terms.report_row = reports.id';
 
 type Row = readonly [number, number, ReportKind, string, number, number, number | null, Buffer | null, Buffer | null];
 
-const toIndexed = ([id, at, kind, version, apart, waiting, caseId, person, terms]: Row): IndexedReport => ({
+const toIndexed = ([id, at, kind, version, excluded, waiting, caseId, person, terms]: Row): IndexedReport => ({
   id,
   at: Number(at),
   kind,
   version,
-  apart: apart === 1,
+  excluded: excluded === 1,
   waiting: waiting === 1,
   caseId,
   person,
@@ -90,8 +90,8 @@ export interface ReportRun {
 }
 
 /** What a report adds to the sum of its run; small enough that a run's sum is exact in a double. */
-export const sumOfReport = ({ id, caseId, apart, waiting }: Pick<IndexedReport, 'id' | 'caseId' | 'apart' | 'waiting'>): number =>
-  (id % 1_000_003) + ((caseId ?? 0) % 1_000_003) * 7 + (apart ? 3 : 0) + (waiting ? 5 : 0);
+export const sumOfReport = ({ id, caseId, excluded, waiting }: Pick<IndexedReport, 'id' | 'caseId' | 'excluded' | 'waiting'>): number =>
+  (id % 1_000_003) + ((caseId ?? 0) % 1_000_003) * 7 + (excluded ? 3 : 0) + (waiting ? 5 : 0);
 
 export const runOf = (id: number): number => id - (id % rowsInARun);
 
@@ -99,7 +99,7 @@ export const runOf = (id: number): number => id - (id % rowsInARun);
 export async function sumReportRuns(database: Database, appId: number): Promise<ReportRun[]> {
   const [rows] = (await database.raw(
     `SELECT id - id % ? AS \`from\`, COUNT(*) AS reports,
-       SUM(id % 1000003 + (COALESCE(case_id, 0) % 1000003) * 7 + apart * 3 + (state = 'waiting') * 5) AS sum
+       SUM(id % 1000003 + (COALESCE(case_id, 0) % 1000003) * 7 + excluded * 3 + (state = 'waiting') * 5) AS sum
      FROM reports WHERE app_id = ? GROUP BY \`from\``,
     [rowsInARun, appId],
   )) as [{ from: number; reports: number; sum: number | string }[]];

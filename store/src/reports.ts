@@ -18,15 +18,15 @@ export interface StorableReport {
   readonly head: ReportHead;
   /** The canonical report, JSON. */
   readonly body: string;
-  /** Kept apart from what people see by default, such as the reports of debug builds. */
-  readonly apart: boolean;
+  /** Excluded from what people see by default, such as the reports of debug builds. */
+  readonly excluded: boolean;
 }
 
 /** Readies a report for the store; nothing heavy goes with it but its text. */
-export function toStorable({ report, body }: Pick<FittedReport, 'report' | 'body'>, { apart = false } = {}): StorableReport {
+export function toStorable({ report, body }: Pick<FittedReport, 'report' | 'body'>, { excluded = false } = {}): StorableReport {
   const { exceptions: _exceptions, threads: _threads, images: _images, trail: _trail, remarks: _remarks, ...rest } = report;
   const { sections: _sections, flags: _flags, attributes: _attributes, ...head } = rest;
-  return { head, body, apart };
+  return { head, body, excluded };
 }
 
 /**
@@ -38,7 +38,7 @@ export async function insertReports(
   { appId, reports, receivedAt }: { appId: number; reports: readonly StorableReport[]; receivedAt: Date },
 ): Promise<Set<string>> {
   if (reports.length === 0) return new Set();
-  const rows = reports.map(({ head: report, apart, body }) => ({
+  const rows = reports.map(({ head: report, excluded, body }) => ({
     app_id: appId,
     report_id: uuidBytes(report.id),
     kind: report.kind,
@@ -46,7 +46,7 @@ export async function insertReports(
     received_at: receivedAt,
     ...contextColumns(report),
     session_id: report.sessionId ? uuidBytes(report.sessionId) : null,
-    apart,
+    excluded,
     body_bytes: Buffer.byteLength(body),
   }));
   const inserted = (await insertRows(transaction, 'reports', rows, { ignoreKnown: true, behind: 'RETURNING id, report_id' })) as {
@@ -73,17 +73,19 @@ const statementCharacters = 4_000_000;
 
 /** A report to be processed, as it was accepted; its body stays text for whoever parses it off the event loop. */
 export interface StoredReport {
-  readonly report: Pick<Report, 'kind' | 'version' | 'build'> & { readonly apart: boolean };
+  readonly report: Pick<Report, 'kind' | 'version' | 'build'> & { readonly excluded: boolean };
   readonly body: string;
 }
 
 /** Reports by row; rows that are gone are left out. */
 export async function loadReports(database: Database, rows: readonly number[]): Promise<Map<number, StoredReport>> {
-  const found: { row: number; kind: ReportKind; version: string; build: string; apart: number; body: string }[] = await database('reports')
+  const found: { row: number; kind: ReportKind; version: string; build: string; excluded: number; body: string }[] = await database(
+    'reports',
+  )
     .join('report_bodies', 'report_bodies.report_row', 'reports.id')
     .whereIn('reports.id', rows)
-    .select({ row: 'reports.id', kind: 'kind', version: 'version', build: 'build', apart: 'apart', body: 'body' });
-  return new Map(found.map(({ row, body, apart, ...report }) => [row, { report: { ...report, apart: apart === 1 }, body }]));
+    .select({ row: 'reports.id', kind: 'kind', version: 'version', build: 'build', excluded: 'excluded', body: 'body' });
+  return new Map(found.map(({ row, body, excluded, ...report }) => [row, { report: { ...report, excluded: excluded === 1 }, body }]));
 }
 
 /** Keeps a report that could not be processed, with the reason. */

@@ -17,7 +17,7 @@ export interface CountedDay {
 export interface SessionSums {
   /** Of the last change that is in the sums; null: all sessions are to be looked at anew. */
   readonly position: Position | null;
-  /** Attributes that the days are told apart by. */
+  /** Attributes that the days are told excluded by. */
   readonly attributes: readonly string[];
   /** Sessions of earlier days are gone; null while all are there. */
   readonly rawFrom: Day | null;
@@ -30,8 +30,8 @@ export interface SessionRow {
   countedKey: Buffer;
   isKnown: number;
   day: string;
-  apart: number;
-  begun: number;
+  excluded: number;
+  started: number;
   state: SessionState;
   crashedAfterMs: number | string | null;
   errors: number;
@@ -42,7 +42,7 @@ export interface SessionRow {
 
 const columnOf = (field: FieldName): string => meaningOf(field).sessionColumn as string;
 
-export const sessionColumns = `COALESCE(person_key, session_id) AS countedKey, person_key IS NOT NULL AS isKnown, day, apart, begun, state,
+export const sessionColumns = `COALESCE(person_key, session_id) AS countedKey, person_key IS NOT NULL AS isKnown, day, excluded, started, state,
   TIMESTAMPDIFF(MICROSECOND, started_at, crashed_at) DIV 1000 AS crashedAfterMs, errors, body, ${sessionFields.map(columnOf).join(', ')}`;
 
 export function toStoredSession(row: SessionRow): StoredSession {
@@ -52,17 +52,17 @@ export function toStoredSession(row: SessionRow): StoredSession {
     screens = [],
     requests = [],
   } = (row.body === null ? {} : JSON.parse(row.body)) as Partial<StoredSession>;
-  const told = sessionFields.map((field) => [field, row[columnOf(field)] as string | null] as const);
+  const values = sessionFields.map((field) => [field, row[columnOf(field)] as string | null] as const);
   return {
     countedKey: row.countedKey,
     isKnown: row.isKnown === 1,
     day: parseDay(row.day),
-    apart: row.apart === 1,
-    untold: row.begun === 0,
+    excluded: row.excluded === 1,
+    inferred: row.started === 0,
     state: row.state,
     crashedAfterMs: row.crashedAfterMs === null ? null : Number(row.crashedAfterMs),
     errors: row.errors,
-    told,
+    values,
     flags,
     attributes,
     screens,
@@ -112,7 +112,7 @@ export async function checkSessionDays(database: Database, appId: number, days?:
   const ofDays = days ? ` AND day IN (${days.map(() => '?').join(', ')})` : '';
   const [rows] = (await database.raw(
     `SELECT day, COUNT(*) AS sessions, SUM(state = 'crashed') AS crashed, SUM(errors > 0) AS withErrors
-     FROM sessions WHERE app_id = ? AND begun${ofDays} GROUP BY day`,
+     FROM sessions WHERE app_id = ? AND started${ofDays} GROUP BY day`,
     [appId, ...(days ?? []).map(printDay)],
   )) as [{ day: string; sessions: number; crashed: number | string; withErrors: number | string }[]];
   return rows.map(({ day, sessions, crashed, withErrors }) => ({

@@ -52,7 +52,7 @@ export async function listSessionsOfDay(
   { day, end, offset, limit }: { day: Day; end: SessionEnd; offset: number; limit: number },
 ): Promise<ListedSession[]> {
   const [rows] = (await database.raw(
-    `SELECT ${columns} FROM sessions WHERE app_id = ? AND day = ? AND begun AND ${conditions[end]} ORDER BY started_at DESC, session_id LIMIT ? OFFSET ?`,
+    `SELECT ${columns} FROM sessions WHERE app_id = ? AND day = ? AND started AND ${conditions[end]} ORDER BY started_at DESC, session_id LIMIT ? OFFSET ?`,
     [appId, printDay(day), limit, offset],
   )) as [ListedRow[]];
   return rows.map(toListed);

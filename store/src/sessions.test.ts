@@ -83,7 +83,7 @@ async function deliver(app: App, pieces: readonly Piece[], batchSize: number): P
     await storeItems(database, {
       appId: app.id,
       items: {
-        sessions: [...known.values()].map((one) => ({ known: one, apart: false })),
+        sessions: [...known.values()].map((one) => ({ known: one, excluded: false })),
         reports: batch.flatMap((piece) => ('report' in piece ? [toStorable(fitReport(piece.report))] : [])),
         attachments: [],
         trailEvents: [],
@@ -125,7 +125,7 @@ describe('sessions', () => {
     const expected = await figures(inOrder);
     expect(expected).toHaveLength(40);
     expect(expected.filter((row) => row.state === 'crashed')).toHaveLength(10);
-    expect(expected.every((row) => row.begun === 1 && row.version === '4.2.0')).toBe(true);
+    expect(expected.every((row) => row.started === 1 && row.version === '4.2.0')).toBe(true);
     expect(expected[0]).toMatchObject({
       started_at: new Date(minute(0)),
       last_at: new Date(minute(2)),
@@ -160,10 +160,10 @@ describe('sessions', () => {
     expect(JSON.parse(body)).toEqual({ flags: {}, attributes: item.attributes, screens: item.screens });
   });
 
-  it('that only a crash report tells of have not begun', async () => {
+  it('that only a crash report tells of are not started', async () => {
     const app = await newApp();
     const { reports } = story();
     await deliver(app, [{ report: reports[0] as (typeof reports)[number] }], 1);
-    expect(await database('sessions').where({ app_id: app.id }).first('begun', 'state')).toEqual({ begun: 0, state: 'crashed' });
+    expect(await database('sessions').where({ app_id: app.id }).first('started', 'state')).toEqual({ started: 0, state: 'crashed' });
   });
 });

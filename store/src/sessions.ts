@@ -9,7 +9,7 @@ import { uuidBytes } from './uuid.ts';
 
 export interface StorableSession {
   readonly known: KnownSession;
-  readonly apart: boolean;
+  readonly excluded: boolean;
 }
 
 /** Higher than any sequence a client may send: what only a report tells of a session gives way to the session's own items. */
@@ -18,8 +18,8 @@ const ofAReport = 2_000_000_000;
 const columns = [
   'app_id',
   'session_id',
-  'begun',
-  'apart',
+  'started',
+  'excluded',
   'state',
   'started_at',
   'last_at',
@@ -53,10 +53,10 @@ const fromTheFirstItem = columns.slice(columns.indexOf('version'), columns.index
  * MariaDB assigns from left to right: the sequences that decide come after what they decide.
  */
 const join = [
-  'begun = begun OR VALUES(begun)',
-  'apart = IF(VALUES(first_sequence) < first_sequence, VALUES(apart), apart)',
+  'started = started OR VALUES(started)',
+  'excluded = IF(VALUES(first_sequence) < first_sequence, VALUES(excluded), excluded)',
   'state = GREATEST(state + 0, VALUES(state) + 0)',
-  `started_at = IF(VALUES(begun) = (first_sequence < ${ofAReport}), LEAST(started_at, VALUES(started_at)), IF(VALUES(begun), VALUES(started_at), started_at))`,
+  `started_at = IF(VALUES(started) = (first_sequence < ${ofAReport}), LEAST(started_at, VALUES(started_at)), IF(VALUES(started), VALUES(started_at), started_at))`,
   'last_at = GREATEST(last_at, VALUES(last_at))',
   'duration_ms = GREATEST(duration_ms, VALUES(duration_ms))',
   'errors = GREATEST(errors, VALUES(errors))',
@@ -90,13 +90,13 @@ export async function joinIntoSessions(
   }
 }
 
-function rowOfSession(appId: number, { known, apart }: StorableSession, receivedAt: Date): Row {
+function rowOfSession(appId: number, { known, excluded }: StorableSession, receivedAt: Date): Row {
   const { first, latest } = known;
   return {
     app_id: appId,
     session_id: uuidBytes(first.id),
-    begun: true,
-    apart,
+    started: true,
+    excluded,
     state: known.state,
     started_at: new Date(known.startedAt),
     last_at: new Date(known.lastAt),
@@ -127,7 +127,7 @@ const circumstances = ({ device, carrier }: Pick<ReportContext, 'device' | 'carr
 });
 
 /** What a report tells of the session it names; nothing when the error was handled. */
-function rowOfReport(appId: number, { head, apart }: StorableReport, receivedAt: Date): Row[] {
+function rowOfReport(appId: number, { head, excluded }: StorableReport, receivedAt: Date): Row[] {
   const state: SessionState = stateAfter[head.kind];
   if (head.sessionId === null || state === 'open') return [];
   const at = new Date(head.occurredAt);
@@ -135,8 +135,8 @@ function rowOfReport(appId: number, { head, apart }: StorableReport, receivedAt:
     {
       app_id: appId,
       session_id: uuidBytes(head.sessionId),
-      begun: false,
-      apart,
+      started: false,
+      excluded,
       state,
       started_at: at,
       last_at: at,

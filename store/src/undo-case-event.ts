@@ -1,10 +1,10 @@
-import type { CaseAction, CaseStanding } from '@rough-ember/core/cases/case-standing';
+import type { CaseAction, CaseStatus } from '@rough-ember/core/cases/case-status';
 import { lastChange, recordEvent } from './case-events.ts';
-import { readStanding, writeStanding } from './case-standing.ts';
+import { readStatus, writeStatus } from './case-status.ts';
 import { type Database, inTransaction } from './database.ts';
 import { type MergedPart, unmerge, unsplit } from './merge-cases.ts';
 
-type LastChange = { readonly id: number; readonly before: CaseStanding } & (
+type LastChange = { readonly id: number; readonly before: CaseStatus } & (
   | { readonly kind: 'merge'; readonly detail: { readonly parts: readonly MergedPart[] } }
   | { readonly kind: 'split'; readonly detail: { readonly variants: readonly string[] } }
   | { readonly kind: CaseAction['action'] }
@@ -19,15 +19,15 @@ export async function undoCaseEvent(
   { caseId, eventId, actor }: { caseId: number; eventId: number; actor: string },
 ): Promise<boolean> {
   return inTransaction(database, async (transaction) => {
-    if (!(await readStanding(transaction, caseId))) return false;
+    if (!(await readStatus(transaction, caseId))) return false;
     const last: LastChange | undefined = await lastChange(transaction, caseId).first({
       id: 'id',
       kind: 'kind',
       detail: 'detail',
-      before: 'before_standing',
+      before: 'before_status',
     });
     if (last?.id !== eventId) return false;
-    await writeStanding(transaction, caseId, last.before);
+    await writeStatus(transaction, caseId, last.before);
     if (last.kind === 'merge') await unmerge(transaction, caseId, last.detail.parts);
     if (last.kind === 'split') await unsplit(transaction, caseId, last.detail);
     await transaction('case_events').where({ id: eventId }).update({ undone: true });

@@ -122,15 +122,15 @@ describe('the Intake page', () => {
       outcome: 'refused',
       reason: expect.stringContaining('"internal"'),
     });
-    expect((await send(key, { buildType: 'debug' })).items[0]).toMatchObject({ outcome: 'apart' });
+    expect((await send(key, { buildType: 'debug' })).items[0]).toMatchObject({ outcome: 'excluded' });
     await stage.visitor.page
       .getByText(/takes nothing from builds of type "internal"/)
       .first()
       .waitFor();
-    await stage.visitor.page.getByRole('button', { name: 'kept apart' }).click();
-    await stage.visitor.page.getByText(/kept apart: the build is of type "debug"/).waitFor();
+    await stage.visitor.page.getByRole('button', { name: 'excluded' }).click();
+    await stage.visitor.page.getByText(/excluded from the figures: the build is of type "debug"/).waitFor();
     await expect.poll(() => stage.visitor.page.getByText('2.0.9').count()).toBe(0);
-    expect(stage.visitor.page.url()).toContain('outcome=apart');
+    expect(stage.visitor.page.url()).toContain('outcome=excluded');
   });
 
   it('makes a report of a file that an operating system wrote, and opens it with its threads and the file itself', async () => {

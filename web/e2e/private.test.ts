@@ -49,7 +49,6 @@ describe('what is private', () => {
     await expect.poll(() => messagesOf(slug)).toEqual(['RN-104233 is unknown', '[removed: ring number] is lost']);
     // Both trials say that a pattern cannot be read.
     await stage.visitor.expectRefusal(400);
-    await stage.visitor.expectRefusal(400);
   });
 
   it('keeps no more than a limit allows, and says before what will go', async () => {

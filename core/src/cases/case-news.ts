@@ -1,5 +1,5 @@
 import { type Estimate, ratioOfCounts } from '../stability/share.ts';
-import type { CaseState } from './case-standing.ts';
+import type { CaseState } from './case-status.ts';
 
 /** Why a case wants a look today; null for one that is simply there. */
 export const caseNews = ['new', 'reopened', 'worse'] as const;

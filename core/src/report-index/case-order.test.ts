@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { expect, it } from 'vitest';
 import { reportKinds } from '../report/report-kinds.ts';
 import { defaultScope, type Scope, wholeScope } from '../scope/scope.ts';
-import { coursesOf } from './case-course.ts';
+import { historiesOf } from './case-history.ts';
 import { countCase, countCases } from './count-cases.ts';
 import { type IndexedReport, ReportIndex } from './report-index.ts';
 
@@ -21,7 +21,7 @@ function reportOf(id: number, turn: number): IndexedReport {
     at: now - (mixed % (40 * dayMs)),
     kind: reportKinds[mixed % reportKinds.length] ?? 'crash',
     version: versions[(mixed >>> 3) % versions.length] as string,
-    apart: mixed % 11 === 0,
+    excluded: mixed % 11 === 0,
     waiting: mixed % 13 === 0,
     caseId: mixed % 17 === 0 ? null : 100 + (mixed % (9 + turn)),
     person: mixed % 5 === 0 ? null : person,
@@ -38,9 +38,9 @@ const scopes: readonly Scope[] = [
 /** The counts of a scope by looking at every report. */
 function byLooking(reports: Iterable<IndexedReport>, scope: Scope) {
   const from = scope.days === null ? Number.NEGATIVE_INFINITY : now - scope.days * dayMs;
-  const isWanted = ({ kind, version, apart }: IndexedReport) =>
+  const isWanted = ({ kind, version, excluded }: IndexedReport) =>
     scope.kinds.includes(kind) &&
-    (scope.builds === 'any' || apart === (scope.builds === 'apart')) &&
+    (scope.builds === 'any' || excluded === (scope.builds === 'excluded')) &&
     (scope.versions.match === 'any' || versions.indexOf(version) >= 1);
   const counts = new Map<number, { reports: number; people: Set<number>; before: number }>();
   const everybody = new Set<number>();
@@ -68,7 +68,7 @@ function agree(index: ReportIndex, reports: ReadonlyMap<number, IndexedReport>):
     const { cases, people, waiting } = countCases(index, scope, now);
     const found = cases.map((one) => [one.caseId, one.reports, one.people, one.reportsBefore]).sort(([a = 0], [b = 0]) => a - b);
     expect({ cases: found, people, waiting }).toEqual(byLooking(reports.values(), scope));
-    const courses = coursesOf(
+    const courses = historiesOf(
       index,
       cases.map((one) => one.caseId),
       scope,

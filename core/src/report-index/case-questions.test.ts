@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { type Scope, wholeScope } from '../scope/scope.ts';
-import { notableCases } from './case-course.ts';
+import { notableCases } from './case-history.ts';
 import { newestReports, positionOf } from './case-reports.ts';
 import { casesOfVersions } from './cases-of-versions.ts';
 import { ReportIndex } from './report-index.ts';
@@ -20,7 +20,7 @@ function indexOf(terms: readonly Term[], reports: readonly { caseId: number; hou
       at: now - hoursAgo * hourMs,
       kind: 'crash',
       version: '1',
-      apart: false,
+      excluded: false,
       waiting: false,
       caseId,
       person: null,
@@ -53,7 +53,7 @@ describe('similar cases', () => {
   it('are none for a case that is not there', () => expect(similarCases(index, 7)).toEqual([]));
 
   it('follow the last report of a case', () => {
-    index.put({ id: 3, at: now, kind: 'crash', version: '1', apart: false, waiting: false, caseId: 102, person: null, terms: [1] });
+    index.put({ id: 3, at: now, kind: 'crash', version: '1', excluded: false, waiting: false, caseId: 102, person: null, terms: [1] });
     expect(similarCases(index, 102)[0]).toMatchObject({ caseId: 100, likeness: 1 });
   });
 });
@@ -122,13 +122,13 @@ describe('cases that are worth a mark', () => {
   ];
   for (const [at, { caseId, hoursAgo, person }] of reports.entries()) {
     const key = Uint8Array.from({ length: 16 }, () => person);
-    const about = { kind: 'crash' as const, version: '1', apart: false, waiting: false, terms: [] };
+    const about = { kind: 'crash' as const, version: '1', excluded: false, waiting: false, terms: [] };
     index.put({ id: at + 1, at: now - hoursAgo * hourMs, caseId, person: key, ...about });
   }
 
   it('began since a moment, and those with most people come first', () => {
-    const { begun, among } = notableCases(index, wholeScope, now, { since: now - 24 * hourMs, among: [3, 4, 1, 77, 4], most: 2 });
-    expect(begun).toEqual([
+    const { started, among } = notableCases(index, wholeScope, now, { since: now - 24 * hourMs, among: [3, 4, 1, 77, 4], most: 2 });
+    expect(started).toEqual([
       { caseId: 4, beganAt: now - 3 * hourMs },
       { caseId: 2, beganAt: now - 5 * hourMs },
     ]);
@@ -147,12 +147,12 @@ describe('the cases of versions', () => {
       [2, '4.2.0', 3],
       [3, '4.10.0', 3],
       [3, '4.10.0', null],
-      [4, '4.2.0', 4, { apart: true }],
+      [4, '4.2.0', 4, { excluded: true }],
       [5, '4.2.0', 4, { kind: 'error' }],
     ];
     for (const [at, [caseId, version, person, more]] of reports.entries()) {
       const key = person === null ? null : Uint8Array.from({ length: 16 }, () => person);
-      index.put({ id: at + 1, at: now, kind: 'crash', version, apart: false, waiting: false, caseId, person: key, terms: [], ...more });
+      index.put({ id: at + 1, at: now, kind: 'crash', version, excluded: false, waiting: false, caseId, person: key, terms: [], ...more });
     }
     expect(casesOfVersions(index, ['crash'], { most: 1 })).toEqual([
       { version: '4.2.0', began: [{ caseId: 1, people: 2, reports: 3 }], ended: 1, seen: 2 },

@@ -73,7 +73,7 @@ describe('a filter over reports', () => {
     at: Date.UTC(2026, 4, 20),
     kind: 'crash',
     version: '4.2.0',
-    apart: false,
+    excluded: false,
     waiting: false,
     caseId: 100,
     person: null,

@@ -4,7 +4,7 @@ import { reportKinds } from '../report/report-kinds.ts';
 import { parseFilter } from '../scope/filter/parse-filter.ts';
 import { defaultScope, type Scope, wholeScope } from '../scope/scope.ts';
 import { compareVersions } from '../version/version-order.ts';
-import { beginningsOf, coursesOf, trendSteps } from './case-course.ts';
+import { beginningsOf, historiesOf, trendSteps } from './case-history.ts';
 import { caseReports } from './case-reports.ts';
 import { countCases, countVersions } from './count-cases.ts';
 import { fieldsInUse, fieldValues } from './field-values.ts';
@@ -53,7 +53,7 @@ const anyReport = fc.record({
   daysAgo: fc.integer({ min: 0, max: 40 }),
   kind: fc.constantFrom(...reportKinds),
   version: fc.constantFrom('4.2.0', '4.10.0', '4.9'),
-  apart: fc.boolean(),
+  excluded: fc.boolean(),
   waiting: fc.boolean(),
   caseId: fc.option(fc.integer({ min: 100, max: 105 })),
   person: fc.option(fc.integer({ min: 0, max: 6 })),
@@ -94,7 +94,7 @@ const anyScope = fc.record({
   days: fc.constantFrom(null, 7 as const, 14 as const, 30 as const),
   kinds: fc.subarray([...reportKinds], { minLength: 1 }),
   versions: fc.constantFrom<Scope['versions']>({ match: 'any' }, { match: 'only', version: '4.9' }, { match: 'from', version: '4.9' }),
-  builds: fc.constantFrom('released' as const, 'apart' as const, 'any' as const),
+  builds: fc.constantFrom('released' as const, 'excluded' as const, 'any' as const),
   filter: fc.nat(filters.length - 1),
 });
 
@@ -121,7 +121,7 @@ describe('the index', () => {
           const { versions } = scope;
           const holds = (one: AnyReport) =>
             scope.kinds.includes(one.kind) &&
-            (scope.builds === 'any' || one.apart === (scope.builds === 'apart')) &&
+            (scope.builds === 'any' || one.excluded === (scope.builds === 'excluded')) &&
             (versions.match === 'any' ||
               (versions.match === 'only' ? one.version === versions.version : compareVersions(one.version, versions.version) >= 0)) &&
             means(one);
@@ -154,7 +154,7 @@ describe('the index', () => {
               };
             }),
           );
-          for (const [caseId, { byVersion, trend, beganAt }] of coursesOf(index, caseIds, scope, now)) {
+          for (const [caseId, { byVersion, trend, beganAt }] of historiesOf(index, caseIds, scope, now)) {
             const life = all.filter((one) => one.caseId === caseId);
             expect(byVersion.reduce((sum, one) => sum + one.reports, 0)).toBe(life.length);
             expect(trend.reduce((sum, one) => sum + one, 0)).toBe(inScope.filter((one) => one.caseId === caseId).length);
@@ -183,7 +183,7 @@ describe('the index', () => {
 
   it('steps through the reports of a case, the newest first', () => {
     const index = newIndex();
-    const base = { kind: 'crash', version: '4.9', apart: false, waiting: false, caseId: 100, person: 1 } as const;
+    const base = { kind: 'crash', version: '4.9', excluded: false, waiting: false, caseId: 100, person: 1 } as const;
     index.put(toIndexed({ ...base, id: 1, daysAgo: 9, terms: [0, 2, 4, 6, 8, 11] }));
     index.put(toIndexed({ ...base, id: 2, daysAgo: 3, terms: [0, 2] }));
     index.put(toIndexed({ ...base, id: 3, daysAgo: 3, terms: [0, 2, 4] }));
@@ -210,7 +210,7 @@ describe('what stands out', () => {
           daysAgo: 1,
           kind: 'crash',
           version: '4.9',
-          apart: false,
+          excluded: false,
           waiting: false,
           caseId: ofCase(at),
           person: at,

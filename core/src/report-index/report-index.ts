@@ -12,7 +12,7 @@ export interface IndexedReport {
   readonly at: number;
   readonly kind: ReportKind;
   readonly version: string;
-  readonly apart: boolean;
+  readonly excluded: boolean;
   /** Accepted and not read yet. */
   readonly waiting: boolean;
   readonly caseId: number | null;
@@ -24,7 +24,7 @@ export interface IndexedReport {
 /** None, in a column of numbers. */
 export const none = -1;
 
-const state = { apart: 1, waiting: 2, gone: 4 } as const;
+const state = { excluded: 1, waiting: 2, gone: 4 } as const;
 
 /** In the column of states, that a report was deleted. */
 export const goneState = state.gone;
@@ -134,7 +134,7 @@ export class ReportIndex {
     }
     this.at.values[row] = report.at;
     this.kinds.values[row] = reportKinds.indexOf(report.kind);
-    this.states.values[row] = (report.apart ? state.apart : 0) | (report.waiting ? state.waiting : 0);
+    this.states.values[row] = (report.excluded ? state.excluded : 0) | (report.waiting ? state.waiting : 0);
     if (known !== undefined) addTo(this.reportsOfVersions, this.versionOf.values[row] as number, -1);
     this.versionOf.values[row] = this.versionNumber(report.version);
     addTo(this.reportsOfVersions, this.versionOf.values[row] as number, 1);
@@ -160,7 +160,7 @@ export class ReportIndex {
   }
 
   /** What decides where each report is counted, in the order they came. */
-  *all(): Iterable<Pick<IndexedReport, 'id' | 'caseId' | 'apart' | 'waiting'>> {
+  *all(): Iterable<Pick<IndexedReport, 'id' | 'caseId' | 'excluded' | 'waiting'>> {
     for (let row = 0; row < this.rows; row++) {
       const states = this.states.values[row] as number;
       if ((states & state.gone) !== 0) continue;
@@ -168,7 +168,7 @@ export class ReportIndex {
       yield {
         id: this.ids.values[row] as number,
         caseId: caseNumber === none ? null : (this.caseIds[caseNumber] as number),
-        apart: (states & state.apart) !== 0,
+        excluded: (states & state.excluded) !== 0,
         waiting: (states & state.waiting) !== 0,
       };
     }
@@ -208,8 +208,8 @@ export class ReportIndex {
   /** For each value of the column of states, 1 when reports in it belong to builds that are wanted. */
   statesWanted(builds: BuildScope): Uint8Array {
     return Uint8Array.from({ length: 8 }, (_, value) => {
-      const isApart = (value & state.apart) !== 0;
-      return (value & state.gone) === 0 && (builds === 'any' || isApart === (builds === 'apart')) ? 1 : 0;
+      const isExcluded = (value & state.excluded) !== 0;
+      return (value & state.gone) === 0 && (builds === 'any' || isExcluded === (builds === 'excluded')) ? 1 : 0;
     });
   }
 

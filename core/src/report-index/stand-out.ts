@@ -34,7 +34,7 @@ export interface StandOuts {
   readonly values: readonly StandingOut[];
 }
 
-const told: ReadonlySet<FieldName> = new Set(fieldsWhere(({ standsOut }) => standsOut));
+const fieldsThatStandOut: ReadonlySet<FieldName> = new Set(fieldsWhere(({ standsOut }) => standsOut));
 
 const mostOthers = 20_000;
 const shownValues = 12;
@@ -64,7 +64,7 @@ export function standOut(
   const people = inCase.reduce((sum, one) => sum + one, 0);
   const asked: number[] = [];
   ofCase.forEach((count, term) => {
-    if (count >= fewestPeople && told.has((index.terms[term] as Term).field)) asked.push(term);
+    if (count >= fewestPeople && fieldsThatStandOut.has((index.terms[term] as Term).field)) asked.push(term);
   });
   const everybodyElse = everybody.persons > people ? everybody.persons - people : null;
   const personsWith = new Map(

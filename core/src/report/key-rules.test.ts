@@ -4,10 +4,10 @@ import { defaultKeyRules, fateOf, judgeReport, judgeSession, keyRulesSchema } fr
 const report = { id: '0192d3a4-5b6c-4d7e-8f90-a1b2c3d4e5f6', kind: 'crash', buildType: 'release' } as const;
 
 describe('the rules of an intake key', () => {
-  it('take everything unless told otherwise, debug builds apart', () => {
-    expect(judgeReport(defaultKeyRules, report)).toEqual({ take: true, apart: false });
-    expect(judgeReport(defaultKeyRules, { ...report, buildType: 'Debug' })).toEqual({ take: true, apart: true });
-    expect(judgeSession(defaultKeyRules, { buildType: 'debug' })).toEqual({ take: true, apart: true });
+  it('take everything unless told otherwise, debug builds excluded', () => {
+    expect(judgeReport(defaultKeyRules, report)).toEqual({ take: true, excluded: false });
+    expect(judgeReport(defaultKeyRules, { ...report, buildType: 'Debug' })).toEqual({ take: true, excluded: true });
+    expect(judgeSession(defaultKeyRules, { buildType: 'debug' })).toEqual({ take: true, excluded: true });
   });
 
   it('say why they refuse', () => {

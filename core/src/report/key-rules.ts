@@ -12,7 +12,7 @@ export const keyRulesSchema = z.object({
     .default([...reportKinds])
     .describe('Kinds of report that are accepted.'),
   sessions: z.boolean().default(true).describe('Whether sessions are accepted.'),
-  apartBuildTypes: buildTypes.default(['debug']).describe('Build types that are stored, but kept out of what people see by default.'),
+  excludedBuildTypes: buildTypes.default(['debug']).describe('Build types that are stored, but kept out of what people see by default.'),
   refusedBuildTypes: buildTypes.default([]).describe('Build types that are refused.'),
   samplePercent: z
     .object(Object.fromEntries(reportKinds.map((kind) => [kind, percent.default(100)])) as Record<ReportKind, z.ZodDefault<typeof percent>>)
@@ -24,7 +24,7 @@ export type KeyRules = z.infer<typeof keyRulesSchema>;
 export const defaultKeyRules: KeyRules = keyRulesSchema.parse({});
 
 export type Verdict =
-  | { readonly take: true; readonly apart: boolean }
+  | { readonly take: true; readonly excluded: boolean }
   | { readonly take: false; readonly outcome: 'refused' | 'sampled-out'; readonly reason: string };
 
 const sameType = (types: readonly string[], buildType: string): boolean =>
@@ -63,5 +63,5 @@ export const judgeSession = (rules: KeyRules, session: { buildType: string }): V
 function judgeBuild(rules: KeyRules, buildType: string): Verdict {
   if (sameType(rules.refusedBuildTypes, buildType))
     return { take: false, outcome: 'refused', reason: `this key takes nothing from builds of type "${buildType}"` };
-  return { take: true, apart: sameType(rules.apartBuildTypes, buildType) };
+  return { take: true, excluded: sameType(rules.excludedBuildTypes, buildType) };
 }

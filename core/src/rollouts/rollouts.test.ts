@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest';
-import { flagChangeSchema, rolloutSchema, rolloutStanding, wordRolloutStep } from './rollouts.ts';
+import { flagChangeSchema, rolloutSchema, rolloutStatus, wordRolloutStep } from './rollouts.ts';
 
 const step = (action: 'step' | 'halt' | 'resume', percent: number | null, day: number) => ({
   action,
@@ -8,10 +8,10 @@ const step = (action: 'step' | 'halt' | 'resume', percent: number | null, day: n
 });
 
 it('a rollout stands where its last step left it', () => {
-  expect(rolloutStanding([])).toEqual({ percent: null, halted: false, since: null });
-  expect(rolloutStanding([step('step', 5, 1), step('step', 20, 2)])).toEqual({ percent: 20, halted: false, since: '2026-11-02T08:00:00Z' });
-  expect(rolloutStanding([step('step', 20, 1), step('halt', null, 2)])).toMatchObject({ percent: 20, halted: true });
-  expect(rolloutStanding([step('step', 20, 1), step('halt', null, 2), step('resume', null, 3)])).toMatchObject({
+  expect(rolloutStatus([])).toEqual({ percent: null, halted: false, since: null });
+  expect(rolloutStatus([step('step', 5, 1), step('step', 20, 2)])).toEqual({ percent: 20, halted: false, since: '2026-11-02T08:00:00Z' });
+  expect(rolloutStatus([step('step', 20, 1), step('halt', null, 2)])).toMatchObject({ percent: 20, halted: true });
+  expect(rolloutStatus([step('step', 20, 1), step('halt', null, 2), step('resume', null, 3)])).toMatchObject({
     percent: 20,
     halted: false,
   });

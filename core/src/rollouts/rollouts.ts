@@ -54,7 +54,7 @@ export interface FlagChange {
 }
 
 /** How a rollout stands after its steps. */
-export interface RolloutStanding {
+export interface RolloutStatus {
   /** Share of people who may have the version; null when no step was recorded. */
   readonly percent: number | null;
   readonly halted: boolean;
@@ -62,10 +62,10 @@ export interface RolloutStanding {
 }
 
 /** Where the rollout of a version stands after steps, the oldest first. */
-export function rolloutStanding(steps: readonly Pick<RolloutStep, 'action' | 'percent' | 'at'>[]): RolloutStanding {
-  let standing: RolloutStanding = { percent: null, halted: false, since: null };
-  for (const { action, percent, at } of steps) standing = { percent: percent ?? standing.percent, halted: action === 'halt', since: at };
-  return standing;
+export function rolloutStatus(steps: readonly Pick<RolloutStep, 'action' | 'percent' | 'at'>[]): RolloutStatus {
+  let status: RolloutStatus = { percent: null, halted: false, since: null };
+  for (const { action, percent, at } of steps) status = { percent: percent ?? status.percent, halted: action === 'halt', since: at };
+  return status;
 }
 
 /** A step in a few words: "to 20 %", "halted at 20 %". */

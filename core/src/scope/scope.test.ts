@@ -47,13 +47,16 @@ describe('a scope', () => {
     });
   });
 
+  it('is read from addresses of earlier versions', () =>
+    expect(parse('builds=apart')).toMatchObject({ ok: true, value: { builds: 'excluded' } }));
+
   it('leaves defaults out of the address', () => expect(printScope(defaultScope)).toBe(''));
 
   it.each([
     ['last=3w', 'last=3w is not known'],
     ['kind=crash,boom', 'use one or more of crash, hang, kill, error'],
     ['kind=', 'use one or more of'],
-    ['builds=some', 'use one of released, apart, any'],
+    ['builds=some', 'use one of released, excluded, any'],
     ['cases=old', 'use one of open, closed, muted, any'],
     [`version=${'9'.repeat(200)}`, 'longer than 100'],
   ])('refuses %s and says what can be used', (address, reason) => {

@@ -22,8 +22,8 @@ export interface Scope {
 export const caseScopes = ['open', 'closed', 'muted', 'any'] as const;
 export type CaseScope = (typeof caseScopes)[number];
 
-/** Whether reports of builds that a key keeps apart, such as debug builds, are left out, looked at alone, or among the others. */
-export const buildScopes = ['released', 'apart', 'any'] as const;
+/** Whether reports of builds that a key excludes, such as debug builds, are left out, looked at alone, or among the others. */
+export const buildScopes = ['released', 'excluded', 'any'] as const;
 export type BuildScope = (typeof buildScopes)[number];
 
 export const scopeDays = [1, 7, 14, 30, 90] as const;
@@ -42,6 +42,9 @@ export const defaultScope: Scope = {
   cases: 'open',
   filter: null,
 };
+
+/** What addresses and views of earlier versions call the builds. */
+const earlierBuilds: Readonly<Record<string, BuildScope>> = { apart: 'excluded' };
 
 /** The names that a scope has in an address. */
 export const scopeParameters = ['last', 'kind', 'version', 'builds', 'cases', 'filter'] as const;
@@ -72,7 +75,7 @@ export function parseScope(parameters: { get(name: string): string | null }): Re
         ? { match: 'from', version: version.slice(0, -1) }
         : { match: 'only', version };
   const buildText = parameters.get('builds');
-  const builds = buildText === null ? defaultScope.builds : buildScopes.find((one) => one === buildText);
+  const builds = buildText === null ? defaultScope.builds : buildScopes.find((one) => one === (earlierBuilds[buildText] ?? buildText));
   if (builds === undefined) return failure('bad-scope', `builds=${buildText} is not known; use one of ${buildScopes.join(', ')}`);
   const caseText = parameters.get('cases');
   const cases = caseText === null ? defaultScope.cases : caseScopes.find((one) => one === caseText);
@@ -109,7 +112,7 @@ export const wordVersions = (versions: VersionScope): string =>
   versions.match === 'any' ? 'any version' : versions.match === 'only' ? versions.version : `${versions.version} and later`;
 
 export const wordBuilds = (builds: BuildScope): string =>
-  ({ released: 'released builds', apart: 'builds kept apart', any: 'any build' })[builds];
+  ({ released: 'released builds', excluded: 'excluded builds', any: 'any build' })[builds];
 
 export const wordCases = (cases: CaseScope): string =>
   ({ open: 'open cases', closed: 'closed cases', muted: 'muted cases', any: 'cases of any state' })[cases];

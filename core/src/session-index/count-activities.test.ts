@@ -16,12 +16,12 @@ const quiet: StoredSession = {
   countedKey: Uint8Array.of(0, 0, 0, 0, 0, 0, 0, 0, 1, 2, 3, 4, 5, 6, 7, 8),
   isKnown: true,
   day: 101,
-  apart: false,
-  untold: false,
+  excluded: false,
+  inferred: false,
   state: 'ended',
   crashedAfterMs: null,
   errors: 0,
-  told: [],
+  values: [],
   flags: {},
   attributes: {},
   screens: [],
@@ -101,13 +101,13 @@ describe('what sessions did', () => {
         const byName = (a: { screen: string }, b: { screen: string }) => a.screen.localeCompare(b.screen);
         expect(screens.map(({ visitsOfVersions: _, ...rest }) => rest).sort(byName)).toEqual(expected.filter((one) => one.visits > 0));
         expect(versions).toEqual(
-          ['4.2.0', '4.10.0'].filter((version) => inSpan.some((one) => one.told[0]?.[1] === version && one.screens.length > 0)),
+          ['4.2.0', '4.10.0'].filter((version) => inSpan.some((one) => one.values[0]?.[1] === version && one.screens.length > 0)),
         );
         for (const { screen, visitsOfVersions } of screens)
           expect(visitsOfVersions).toEqual(
             versions.map((version) =>
               visits(
-                inSpan.filter((one) => one.told[0]?.[1] === version),
+                inSpan.filter((one) => one.values[0]?.[1] === version),
                 screen,
               ),
             ),

@@ -116,7 +116,7 @@ function withoutEmpty({ sampling, rows, columns, cells, ofRows, ofColumns, total
 }
 
 /** The course of sessions over days, by the values of a field. */
-export interface SessionCourse {
+export interface DailySessions {
   readonly sampling: Sampling;
   readonly first: Day;
   readonly values: readonly string[];
@@ -130,13 +130,13 @@ export interface SessionCourse {
 }
 
 /** Counts sessions and persons of each day by the values of a field. */
-export function countCourse(
+export function countDailySessions(
   index: SessionIndex,
   scope: SessionScope,
   span: DaySpan,
   split: SessionField | null,
   { sampling = 'everybody', most = 12 }: { sampling?: Sampling; most?: number } = {},
-): SessionCourse {
+): DailySessions {
   index.ready();
   const axis = axisOf(index, split, most);
   const days = span.last - span.first + 1;
@@ -164,12 +164,12 @@ export function countCourse(
 }
 
 /** What ended badly in sessions that only reports tell of: it is in no other figure, since nobody knows how many went well. */
-export function countUntold(index: SessionIndex, scope: SessionScope, span: DaySpan): Pick<Counts, 'crashed' | 'hung' | 'killed'> {
+export function countInferred(index: SessionIndex, scope: SessionScope, span: DaySpan): Pick<Counts, 'crashed' | 'hung' | 'killed'> {
   index.ready();
   const tests = sessionTests(index, scope);
   const total = new Tally(1);
   const all = oneValue(index);
-  const check = { ...tests, marksWanted: tests.marksWanted | mark.untold, ...span };
+  const check = { ...tests, marksWanted: tests.marksWanted | mark.inferred, ...span };
   const tallies = { cells: new Tally(1), down: new Tally(1), across: new Tally(1), total };
   for (const some of troubledRows(index)) countTrouble({ index, check, down: all, across: all, tallies }, some);
   const { crashed, hung, killed } = total.of(0);

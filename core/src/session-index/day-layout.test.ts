@@ -8,12 +8,12 @@ const session = (at: number, more: Partial<StoredSession> = {}): StoredSession =
   countedKey: Uint8Array.from({ length: 16 }, (_, byte) => (at * 31 + byte * 7) % 256),
   isKnown: at % 3 > 0,
   day: 20_000,
-  apart: at % 5 === 0,
-  untold: at % 7 === 0,
+  excluded: at % 5 === 0,
+  inferred: at % 7 === 0,
   state: (['open', 'ended', 'killed', 'hung', 'crashed'] as const)[at % 5] as StoredSession['state'],
   crashedAfterMs: at % 5 === 4 ? at * 700 : null,
   errors: at % 2,
-  told: [
+  values: [
     ['version', '4.3.0'],
     ['os.version', String(12 + (at % 3))],
     ['country', at % 2 === 0 ? 'NO' : null],

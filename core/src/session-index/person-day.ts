@@ -74,9 +74,9 @@ export interface PersonDay extends SessionCounts {
   readonly person: Uint8Array;
   readonly isKnown: boolean;
   readonly day: Day;
-  readonly apart: boolean;
+  readonly excluded: boolean;
   /** Only reports tell of these sessions; no item of their own has come. */
-  readonly untold: boolean;
+  readonly inferred: boolean;
   readonly values: readonly SessionValue[];
   readonly activities: Readonly<Record<ActivityName, readonly NamedCount[]>>;
 }

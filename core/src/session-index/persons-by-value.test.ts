@@ -26,7 +26,7 @@ describe('persons by value', () => {
   it('are counted once for each value and each element of a list, as one who looks at every session', () => {
     fc.assert(
       fc.property(fc.array(anySession, { maxLength: 60 }), fc.nat(60), (sessions, settleAt) => {
-        const own = sessions.filter((one) => one.day >= span.first && one.day <= span.last && !one.untold);
+        const own = sessions.filter((one) => one.day >= span.first && one.day <= span.last && !one.inferred);
         const persons = new Map<string, Set<number>>();
         for (const one of own) for (const value of valuesOf(one)) persons.set(value, (persons.get(value) ?? new Set()).add(one.person));
         const counted = countPersonsByValue(indexOf(sessions, settleAt), wholeScope, span);
@@ -42,7 +42,7 @@ describe('persons by value', () => {
     fc.assert(
       fc.property(fc.array(anySession, { maxLength: 40 }), (sessions) => {
         const own = sessions.filter(
-          (one) => one.day >= span.first && one.day <= span.last && !one.untold && !one.apart && one.device === 'Tarn Go 3',
+          (one) => one.day >= span.first && one.day <= span.last && !one.inferred && !one.excluded && one.device === 'Tarn Go 3',
         );
         const counted = countPersonsByValue(
           indexOf(sessions, 20),

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { parseFilter } from '../scope/filter/parse-filter.ts';
 import { type Scope, wholeScope } from '../scope/scope.ts';
 import { versionSortKey } from '../version/version-order.ts';
-import { countCourse, countMatrix, countUntold, sampleError } from './count-sessions.ts';
+import { countDailySessions, countInferred, countMatrix, sampleError } from './count-sessions.ts';
 import { SessionIndex } from './session-index.ts';
 import { type Counts, noCounts } from './tally.ts';
 import { anySession, indexOf, keyOf, type OneSession, plainSession, toRow } from './testing/sessions.ts';
@@ -13,7 +13,7 @@ function counted(sessions: readonly OneSession[], all: readonly OneSession[], fi
   const persons = (of: readonly OneSession[]) => new Set(of.filter((one) => one.isKnown).map((one) => one.person)).size;
   const ending = (end: OneSession['end']) => sessions.filter((one) => one.end === end);
   const isNew = (one: OneSession) =>
-    !all.some((other) => other.isKnown && !other.untold && other.person === one.person && other.day < first);
+    !all.some((other) => other.isKnown && !other.inferred && other.person === one.person && other.day < first);
   return {
     sessions: sessions.length,
     crashed: ending('crashed').length,
@@ -31,8 +31,8 @@ function counted(sessions: readonly OneSession[], all: readonly OneSession[], fi
 
 const scopes: readonly (readonly [string, Partial<Scope>, (one: OneSession) => boolean])[] = [
   ['all', {}, () => true],
-  ['released', { builds: 'released' }, (one) => !one.apart],
-  ['kept apart', { builds: 'apart' }, (one) => one.apart],
+  ['released', { builds: 'released' }, (one) => !one.excluded],
+  ['excluded', { builds: 'excluded' }, (one) => one.excluded],
   ['4.3.0 and later', { versions: { match: 'from', version: '4.3.0' } }, (one) => versionSortKey(one.version) >= versionSortKey('4.3.0')],
   ['a device, or none told', filtered('NOT device.model = "Tarn Go 3"'), (one) => one.device !== 'Tarn Go 3'],
   ['an element of a list', filtered('attributes.layers = sightings'), (one) => one.layers.includes('sightings')],
@@ -57,12 +57,12 @@ describe('sessions in memory', () => {
     fc.assert(
       fc.property(fc.array(anySession, { maxLength: 60 }), fc.nat(60), (sessions, settleAt) => {
         const index = indexOf(sessions, settleAt);
-        const wanted = sessions.filter((one) => inSpan(one) && fits(one) && !one.untold);
+        const wanted = sessions.filter((one) => inSpan(one) && fits(one) && !one.inferred);
         const of = (part: readonly OneSession[]) => counted(part, sessions, span.first);
         const matrix = countMatrix(index, scope, span, version, device);
         expect(matrix.total).toEqual(of(wanted));
-        const untold = of(sessions.filter((one) => inSpan(one) && fits(one) && one.untold));
-        expect(countUntold(index, scope, span)).toEqual({ crashed: untold.crashed, hung: untold.hung, killed: untold.killed });
+        const inferred = of(sessions.filter((one) => inSpan(one) && fits(one) && one.inferred));
+        expect(countInferred(index, scope, span)).toEqual({ crashed: inferred.crashed, hung: inferred.hung, killed: inferred.killed });
         expect(matrix.rows).toEqual(['4.2.0', '4.3.0', '4.10.0'].filter((name) => wanted.some((one) => one.version === name)));
         matrix.rows.forEach((name, row) => {
           expect(matrix.ofRows[row]).toEqual(of(wanted.filter((one) => one.version === name)));
@@ -71,7 +71,7 @@ describe('sessions in memory', () => {
             expect(matrix.cells[row * matrix.columns.length + column]).toEqual(own.length === 0 ? noCounts : of(own));
           });
         });
-        const course = countCourse(index, scope, span, version);
+        const course = countDailySessions(index, scope, span, version);
         expect(course.total).toEqual(matrix.total);
         expect(course.sums).toEqual(matrix.ofRows);
         course.values.forEach((name, at) => {
@@ -100,7 +100,7 @@ describe('sessions in memory', () => {
         });
         const all = [...known.values()].flat();
         const whole = { first: 101, last: 103 };
-        const wanted = all.filter((one) => one.day >= whole.first && !one.untold);
+        const wanted = all.filter((one) => one.day >= whole.first && !one.inferred);
         const matrix = countMatrix(index, wholeScope, whole, null, null);
         expect(matrix.total).toEqual(counted(wanted, all, whole.first));
         expect(index.size).toBe(all.length);

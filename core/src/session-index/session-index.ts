@@ -16,7 +16,7 @@ import { halvesOf, PersonNumbers } from './person-numbers.ts';
 import { notTold, ValueColumn } from './value-column.ts';
 
 /** What a row is, beside what it counts. */
-export const mark = { apart: 1, unknownPerson: 2, gone: 4, untold: 8 } as const;
+export const mark = { excluded: 1, unknownPerson: 2, gone: 4, inferred: 8 } as const;
 
 /** Whether anything of a row went wrong, so that its other counts need be looked at. */
 const troubleNames = countNames.filter((name) => name !== 'sessions');
@@ -144,7 +144,8 @@ export class SessionIndex {
     const { columns } = this;
     columns.personOf[row] = person;
     columns.dayOf[row] = source.day;
-    columns.marks[row] = (source.apart ? mark.apart : 0) | (source.isKnown ? 0 : mark.unknownPerson) | (source.untold ? mark.untold : 0);
+    columns.marks[row] =
+      (source.excluded ? mark.excluded : 0) | (source.isKnown ? 0 : mark.unknownPerson) | (source.inferred ? mark.inferred : 0);
     for (const name of countNames) columns[name][row] = portion(source[name], part, parts);
     columns.troubled[row] = troubleNames.some((name) => (columns[name][row] as number) > 0) ? 1 : 0;
     for (const { field, key, value } of source.values) {
@@ -158,7 +159,7 @@ export class SessionIndex {
     if (own) own.push(row);
     else this.added.set(person, [row]);
     this.changedDaysSinceTaken.add(source.day);
-    if (!source.untold) this.meetFirstDay(person, source.day);
+    if (!source.inferred) this.meetFirstDay(person, source.day);
   }
 
   /** Puts what a person did on a day in place of what was known of it; nothing forgets the day. */
@@ -184,7 +185,7 @@ export class SessionIndex {
     const { dayOf, marks, sessions, crashed, withErrors } = this.columns;
     const sums = new Map<Day, { sessions: number; crashed: number; withErrors: number }>();
     for (let row = 0; row < this.rows; row++) {
-      if (((marks[row] as number) & (mark.gone | mark.untold)) !== 0) continue;
+      if (((marks[row] as number) & (mark.gone | mark.inferred)) !== 0) continue;
       const day = dayOf[row] as number;
       const sum = sums.get(day) ?? { sessions: 0, crashed: 0, withErrors: 0 };
       sum.sessions += sessions[row] as number;
@@ -234,7 +235,7 @@ export class SessionIndex {
   private findFirstDay(person: number): void {
     if (person < this.firstDays.length) this.firstDays[person] = mostOfACount;
     for (const row of this.rowsOfPerson(person))
-      if (((this.columns.marks[row] as number) & mark.untold) === 0) this.meetFirstDay(person, this.columns.dayOf[row] as number);
+      if (((this.columns.marks[row] as number) & mark.inferred) === 0) this.meetFirstDay(person, this.columns.dayOf[row] as number);
   }
 
   private columnFor(field: SessionField): ValueColumn {
@@ -354,7 +355,7 @@ export class SessionIndex {
     for (let row = 0; row < rows; row++) {
       const person = this.persons.numberOf(halves.getInt32(8 * row, true), halves.getInt32(8 * row + 4, true));
       columns.personOf[from + row] = person;
-      if (((marks[row] as number) & mark.untold) === 0) this.meetFirstDay(person, day);
+      if (((marks[row] as number) & mark.inferred) === 0) this.meetFirstDay(person, day);
     }
     columns.dayOf.fill(day, from, this.rows);
     columns.marks.set(marks, from);

@@ -28,8 +28,8 @@ export function sessionTests(index: SessionIndex, { versions, builds, filter }: 
   }
   for (const part of conjunctsOf(filter)) if (speaksOfSessions(part)) tests.push(filterTest(index, part));
   return {
-    marksLooked: mark.gone | mark.untold | (builds === 'any' ? 0 : mark.apart),
-    marksWanted: builds === 'apart' ? mark.apart : 0,
+    marksLooked: mark.gone | mark.inferred | (builds === 'any' ? 0 : mark.excluded),
+    marksWanted: builds === 'excluded' ? mark.excluded : 0,
     test: tests.length === 0 ? null : all(tests),
   };
 }

@@ -19,15 +19,15 @@ export interface StoredSession {
   readonly countedKey: Uint8Array;
   readonly isKnown: boolean;
   readonly day: Day;
-  readonly apart: boolean;
+  readonly excluded: boolean;
   /** Only a report tells of it; no item of its own has come. */
-  readonly untold: boolean;
+  readonly inferred: boolean;
   readonly state: SessionState;
   /** Milliseconds from the start to the first crash that was told; null without one. */
   readonly crashedAfterMs: number | null;
   readonly errors: number;
   /** Values of the fields in columns; null is not told. */
-  readonly told: readonly (readonly [field: SessionValue['field'], value: string | null])[];
+  readonly values: readonly (readonly [field: SessionValue['field'], value: string | null])[];
   readonly flags: Readonly<Record<string, string>>;
   readonly attributes: Attributes;
   readonly screens: readonly ScreenVisits[];
@@ -48,16 +48,16 @@ export function sumSessions(sessions: Iterable<StoredSession>, filterable: Reado
   for (const session of sessions) {
     const values = valuesOf(session, filterable);
     const person = shortKey(session.countedKey);
-    const name = JSON.stringify([...person, session.day, session.apart, session.untold, values]);
+    const name = JSON.stringify([...person, session.day, session.excluded, session.inferred, values]);
     let sum = sums.get(name);
     if (!sum) {
-      const { isKnown, day, apart, untold } = session;
+      const { isKnown, day, excluded, inferred } = session;
       sum = {
         person,
         isKnown,
         day,
-        apart,
-        untold,
+        excluded,
+        inferred,
         values,
         sessions: 0,
         crashed: 0,
@@ -109,7 +109,7 @@ function addActivities(sums: ActivitySums, { screens, requests }: StoredSession)
 
 type Writable<Of> = { -readonly [Name in keyof Of]: Of[Name] };
 
-function valuesOf({ told, flags, attributes }: StoredSession, filterable: ReadonlySet<string>): SessionValue[] {
+function valuesOf({ values: told, flags, attributes }: StoredSession, filterable: ReadonlySet<string>): SessionValue[] {
   const values: SessionValue[] = [];
   const add = (field: SessionValue['field'], key: string, value: string) => {
     if (value !== '') values.push({ field, key, value: value.slice(0, longestValue) });

@@ -68,9 +68,9 @@ export interface StabilityFigures {
   readonly few: boolean;
 }
 
-export function stabilityFigures(counts: Counts, ends: BadEnds = onlyCrashes): StabilityFigures {
+export function stabilityFigures(counts: Counts, badEnds: BadEnds = onlyCrashes): StabilityFigures {
   const { sessions, persons, newPersons, personsCrashed } = counts;
-  const bad = badSessions(counts, ends);
+  const bad = badSessions(counts, badEnds);
   const rate = (hits: number) => perThousand({ hits, count: sessions });
   return {
     sessions,

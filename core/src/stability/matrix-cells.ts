@@ -15,14 +15,14 @@ export interface MatrixCell {
 }
 
 /** The cells of a matrix that have sessions, row by row, each against the rest of the matrix. */
-export function cellsOf({ rows, columns, cells, total }: SessionMatrix, ends: BadEnds): MatrixCell[] {
+export function cellsOf({ rows, columns, cells, total }: SessionMatrix, badEnds: BadEnds): MatrixCell[] {
   const looks = cells.filter((counts) => counts.sessions > 0).length;
-  const all = badSessions(total, ends);
+  const all = badSessions(total, badEnds);
   return rows.flatMap((down, row) =>
     columns.flatMap((across, column) => {
       const counts = cells[row * columns.length + column] ?? noCounts;
       if (counts.sessions === 0) return [];
-      const own = badSessions(counts, ends);
+      const own = badSessions(counts, badEnds);
       // A session with several values counts in several cells, so the rest may be less than nothing.
       const rest = { hits: Math.max(0, all.hits - own.hits), count: Math.max(0, all.count - own.count) };
       const { verdict } = rest.count < rest.hits ? { verdict: 'too-early' as const } : compareShares(own, rest, looks);
@@ -35,10 +35,10 @@ export function cellsOf({ rows, columns, cells, total }: SessionMatrix, ends: Ba
 export const cellOrders = ['down', 'across', 'sessions', 'bad', 'rate', 'persons', 'persons-crashed'] as const;
 export type CellOrder = (typeof cellOrders)[number];
 
-const numberOf: Readonly<Record<Exclude<CellOrder, 'down' | 'across'>, (counts: Counts, ends: BadEnds) => number>> = {
+const numberOf: Readonly<Record<Exclude<CellOrder, 'down' | 'across'>, (counts: Counts, badEnds: BadEnds) => number>> = {
   sessions: (counts) => counts.sessions,
-  bad: (counts, ends) => badSessions(counts, ends).hits,
-  rate: (counts, ends) => badSessions(counts, ends).hits / counts.sessions,
+  bad: (counts, badEnds) => badSessions(counts, badEnds).hits,
+  rate: (counts, badEnds) => badSessions(counts, badEnds).hits / counts.sessions,
   persons: (counts) => counts.persons,
   'persons-crashed': (counts) => counts.personsCrashed,
 };
@@ -50,12 +50,12 @@ const numberOf: Readonly<Record<Exclude<CellOrder, 'down' | 'across'>, (counts: 
 export function sortCells(
   cells: readonly MatrixCell[],
   order: CellOrder,
-  ends: BadEnds,
+  badEnds: BadEnds,
   { columns }: Pick<SessionMatrix, 'columns'>,
 ): MatrixCell[] {
   if (order === 'down') return [...cells];
   if (order === 'across') return [...cells].sort((a, b) => columns.indexOf(a.across) - columns.indexOf(b.across));
   const number = numberOf[order];
   const saysLittle = ({ counts }: MatrixCell) => Number(order === 'rate' && counts.sessions < enoughSessions);
-  return [...cells].sort((a, b) => saysLittle(a) - saysLittle(b) || number(b.counts, ends) - number(a.counts, ends));
+  return [...cells].sort((a, b) => saysLittle(a) - saysLittle(b) || number(b.counts, badEnds) - number(a.counts, badEnds));
 }

@@ -79,7 +79,7 @@ const documents: readonly Described[] = [
 /** Everything that is answered over HTTP beside the pages. */
 export const describeAll = madeOnce((): readonly Described[] => [
   ...(operations as readonly unknown[] as readonly Operation[]).map(ofOperation),
-  ...rawRoutes.flatMap(({ key, told }) => (told ? [ofRawRoute(key, told)] : [])),
+  ...rawRoutes.flatMap(({ key, description }) => (description ? [ofRawRoute(key, description)] : [])),
   ...documents,
 ]);
 

@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import type { CaseAction } from '@rough-ember/core/cases/case-standing';
+import type { CaseAction } from '@rough-ember/core/cases/case-status';
 import { defaultScope, type Scope, wholeScope } from '@rough-ember/core/scope/scope';
 import { createAccount } from '@rough-ember/store/accounts';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -34,7 +34,7 @@ const open = async (ref: string) => {
   if (!file) throw new Error(`there is no case ${ref}`);
   return file;
 };
-const standing = async (ref: string) => (await open(ref)).item.state;
+const status = async (ref: string) => (await open(ref)).item.state;
 const refs = async (cases: 'open' | 'closed' | 'muted' | 'any') =>
   (await loadCaseList(server.services, { app: server.app, scope: { ...defaultScope, days: null, cases }, now: new Date() })).cases.map(
     (one) => one.ref,
@@ -46,7 +46,7 @@ describe('the state of a case', () => {
     expect(await act(['LG-1'], { action: 'close', version: '4.3.1' })).toEqual({ cases: 1, changed: 1 });
     expect([await refs('open'), await refs('closed'), await refs('any')]).toEqual([[], ['LG-1'], ['LG-1']]);
     await send('4.2.9', 'Perch.sit');
-    expect(await standing('LG-1')).toBe('closed');
+    expect(await status('LG-1')).toBe('closed');
     await send('4.10.0', 'Perch.sit');
     const { item, history } = await open('LG-1');
     expect(item).toMatchObject({ state: 'reopened', closedIn: '4.3.1' });
@@ -61,9 +61,9 @@ describe('the state of a case', () => {
     await send('4.3.0', 'Feeder.fill');
     await act(['LG-2'], { action: 'mute', mute: { until: 'reports', more: 2 } });
     await send('4.3.0', 'Feeder.fill');
-    expect(await standing('LG-2')).toBe('muted');
+    expect(await status('LG-2')).toBe('muted');
     await send('4.3.0', 'Feeder.fill');
-    expect(await standing('LG-2')).toBe('open');
+    expect(await status('LG-2')).toBe('open');
   });
 
   it('is not changed by old reports that are named again', async () => {

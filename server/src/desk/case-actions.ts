@@ -1,10 +1,10 @@
 import { defaultCaseOrder } from '@rough-ember/core/cases/case-order';
-import { type CaseAction, caseActionSchema } from '@rough-ember/core/cases/case-standing';
+import { type CaseAction, caseActionSchema } from '@rough-ember/core/cases/case-status';
 import { parseScope } from '@rough-ember/core/scope/scope';
 import { findAccountByEmail } from '@rough-ember/store/accounts';
 import type { App } from '@rough-ember/store/apps';
 import { noteOnCase } from '@rough-ember/store/case-events';
-import { actOnCases } from '@rough-ember/store/case-standing';
+import { actOnCases } from '@rough-ember/store/case-status';
 import { findCaseId } from '@rough-ember/store/cases';
 import { mergeCases, splitCase } from '@rough-ember/store/merge-cases';
 import { undoCaseEvent } from '@rough-ember/store/undo-case-event';

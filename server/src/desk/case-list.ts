@@ -1,8 +1,8 @@
 import { type CaseChange, type CaseNews, caseNews, changeOf, newsOf } from '@rough-ember/core/cases/case-news';
 import { type CaseOrder, defaultCaseOrder } from '@rough-ember/core/cases/case-order';
-import type { CaseStanding } from '@rough-ember/core/cases/case-standing';
+import type { CaseStatus } from '@rough-ember/core/cases/case-status';
 import type { ReportKind } from '@rough-ember/core/report/report-kinds';
-import type { CaseCourse } from '@rough-ember/core/report-index/case-course';
+import type { CaseHistory } from '@rough-ember/core/report-index/case-history';
 import type { CaseCount, ScopeCount, SessionsOfVersions, VersionCount } from '@rough-ember/core/report-index/count-cases';
 import { printScope, type Scope, wholeScope } from '@rough-ember/core/scope/scope';
 import { spanOf } from '@rough-ember/core/session-index/window';
@@ -16,10 +16,10 @@ export interface CaseItem {
   /** `LG-142` */
   readonly ref: string;
   readonly kind: ReportKind;
-  readonly state: CaseStanding['state'];
+  readonly state: CaseStatus['state'];
   /** The version it was closed in. */
   readonly closedIn: string | null;
-  readonly mute: CaseStanding['mute'];
+  readonly mute: CaseStatus['mute'];
   readonly assignee: string | null;
   readonly what: string;
   readonly where: string;
@@ -158,7 +158,7 @@ function newsOfCount({
   scope: Scope;
   now: Date;
   count: CaseCount;
-  state: CaseStanding['state'];
+  state: CaseStatus['state'];
   beganAt: number;
 }): CaseNews | null {
   const isNew = scope.days !== null && beganAt >= now.getTime() - Math.min(scope.days, newDays) * 86_400_000;
@@ -186,12 +186,15 @@ export async function loadItems(
   }: { app: App; scope: Scope; now: Date; counts: readonly CaseCount[]; stripVersions: readonly StripVersion[] },
 ): Promise<CaseItem[]> {
   const ids = counts.map((one) => one.caseId);
-  const [heads, courses] = await Promise.all([loadCaseHeads(database, ids), reports.ask('coursesOf', app.id, ids, scope, now.getTime())]);
+  const [heads, histories] = await Promise.all([
+    loadCaseHeads(database, ids),
+    reports.ask('historiesOf', app.id, ids, scope, now.getTime()),
+  ]);
   const byId = new Map(heads.map((head) => [head.id, head]));
   return counts.flatMap((count) => {
     const head = byId.get(count.caseId);
-    const course = courses.get(count.caseId);
-    return head && course ? [toCaseItem({ app, scope, now, stripVersions }, { head, count, course })] : [];
+    const history = histories.get(count.caseId);
+    return head && history ? [toCaseItem({ app, scope, now, stripVersions }, { head, count, history })] : [];
   });
 }
 
@@ -215,10 +218,10 @@ export const latestVersions = (versions: readonly StripVersion[]): readonly Stri
 
 function toCaseItem(
   { app, scope, now, stripVersions }: { app: App; scope: Scope; now: Date; stripVersions: readonly StripVersion[] },
-  { head, count, course }: { head: CaseHead; count: CaseCount; course: CaseCourse },
+  { head, count, history }: { head: CaseHead; count: CaseCount; history: CaseHistory },
 ): CaseItem {
-  const ordered = course.byVersion.map((one) => one.version).sort(compareVersions);
-  const reportsOf = new Map(course.byVersion.map((one) => [one.version, one.reports]));
+  const ordered = history.byVersion.map((one) => one.version).sort(compareVersions);
+  const reportsOf = new Map(history.byVersion.map((one) => [one.version, one.reports]));
   const { id: _id, number, culprit: _culprit, ...shown } = head;
   const change = changeOf(count, scope.days !== null);
   return {
@@ -228,12 +231,12 @@ function toCaseItem(
     people: count.people,
     change,
     perThousand: rateOf(count),
-    news: newsOfCount({ scope, now, count, state: head.state, beganAt: course.beganAt }),
+    news: newsOfCount({ scope, now, count, state: head.state, beganAt: history.beganAt }),
     firstVersion: ordered[0] ?? '',
     lastVersion: ordered.at(-1) ?? '',
-    beganAt: new Date(course.beganAt).toISOString(),
+    beganAt: new Date(history.beganAt).toISOString(),
     lastAt: new Date(count.lastAt).toISOString(),
     strip: stripVersions.map(({ version }) => reportsOf.get(version) ?? 0),
-    trend: course.trend,
+    trend: history.trend,
   };
 }

@@ -260,7 +260,7 @@ export class IntakeLogger {
       status: refused ? errorList['bad-body'].status : 202,
       accepted: count('accepted'),
       duplicates: count('duplicate'),
-      apart: count('apart'),
+      excluded: count('excluded'),
       sampledOut: count('sampled-out'),
       passedOver: count('passed-over'),
       remarked: items.filter((item) => item.remarks.length > 0).length,
@@ -288,7 +288,7 @@ export class IntakeLogger {
   }
 
   async refusal(by: Pick<IntakeEntry, 'appId' | 'keyName' | 'what'> & { keyId: number | null }, error: ApiError): Promise<void> {
-    const nothing = { accepted: 0, duplicates: 0, apart: 0, sampledOut: 0, passedOver: 0, remarked: 0, reportId: null, lines: [] };
+    const nothing = { accepted: 0, duplicates: 0, excluded: 0, sampledOut: 0, passedOver: 0, remarked: 0, reportId: null, lines: [] };
     await this.write({ ...by, ...nothing, status: error.status, refused: 1, reason: error.message, remedy: errorList[error.code].remedy });
   }
 

@@ -54,7 +54,7 @@ export interface RawRoute {
   readonly key: string;
   readonly method: string;
   readonly path: RegExp;
-  readonly told: RawDescription | null;
+  readonly description: RawDescription | null;
   handle(services: Services, request: IncomingMessage, response: ServerResponse, match: RegExpExecArray): Promise<void>;
 }
 
@@ -66,10 +66,10 @@ const pathParts: Readonly<Record<string, string>> = {
 };
 
 /** A raw route by its method and path; `{app}` and `{upload}` are the groups of the match. */
-export function rawRoute(key: string, told: RawDescription | null, handle: RawRoute['handle']): RawRoute {
+export function rawRoute(key: string, description: RawDescription | null, handle: RawRoute['handle']): RawRoute {
   const [method, path] = key.split(' ') as [string, string];
   const pattern = path.replace(/\./g, '\\.').replace(/\{\w+\}/g, (name) => pathParts[name] as string);
-  return { key, method, path: new RegExp(`^${pattern}$`), told, handle };
+  return { key, method, path: new RegExp(`^${pattern}$`), description, handle };
 }
 
 export function sendJson(response: ServerResponse, status: number, body: unknown): void {

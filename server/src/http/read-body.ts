@@ -48,13 +48,13 @@ export async function readBody(request: IncomingMessage, limitBytes: number, pla
 export async function readWhole(body: Readable, limitBytes: number, place?: LargePlace): Promise<Buffer> {
   const chunks: Buffer[] = [];
   let taken = 0;
-  const begun = Date.now();
+  const startedAt = Date.now();
   for await (const chunk of limitedChunks(body, limitBytes)) {
     chunks.push(chunk);
     taken += chunk.length;
     if (!place || taken <= intakeLimits.smallBytes) continue;
     await place.take();
-    if (Date.now() - begun > intakeLimits.largeBodyMs + intakeLimits.largeWaitMs)
+    if (Date.now() - startedAt > intakeLimits.largeBodyMs + intakeLimits.largeWaitMs)
       throw new ApiError('too-slow', `The body did not come within ${intakeLimits.largeBodyMs / 1000} seconds.`);
   }
   return Buffer.concat(chunks);

@@ -7,7 +7,7 @@ const lookMs = 300;
 interface Listener {
   readonly appId: number;
   /** The revision it was told of last. */
-  told: number;
+  sent: number;
   tell(revision: number): void;
 }
 
@@ -27,7 +27,7 @@ export class RevisionWatcher {
    * Once this has resolved no change is missed: whoever looked before it must look once more.
    */
   async listen(appId: number, tell: (revision: number) => void): Promise<() => void> {
-    const listener: Listener = { appId, told: (await listRevisions(this.database)).get(appId) ?? 0, tell };
+    const listener: Listener = { appId, sent: (await listRevisions(this.database)).get(appId) ?? 0, tell };
     this.listeners.add(listener);
     if (!this.timer) this.lookLater();
     return () => this.listeners.delete(listener);
@@ -51,8 +51,8 @@ export class RevisionWatcher {
       const revisions = await listRevisions(this.database);
       for (const listener of this.listeners) {
         const revision = revisions.get(listener.appId) ?? 0;
-        if (revision === listener.told) continue;
-        listener.told = revision;
+        if (revision === listener.sent) continue;
+        listener.sent = revision;
         listener.tell(revision);
       }
     } catch (error) {

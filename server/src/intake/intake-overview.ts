@@ -123,7 +123,7 @@ export async function loadIntakeOverview(
     state: judgeIntake({
       everAccepted: first !== null,
       refusedRequests,
-      acceptedItems: lastHour ? lastHour.accepted + lastHour.duplicate + lastHour.apart : 0,
+      acceptedItems: lastHour ? lastHour.accepted + lastHour.duplicate + lastHour.excluded : 0,
       refusedItems: refusedRequests === 0 ? 0 : (lastHour?.refused ?? 0),
     }),
     failures: failures.map((one) => ({ ...one, latestAt: one.latestAt.toISOString() })),

@@ -70,8 +70,8 @@ describe('sessions and attachments', () => {
     const open = session();
     const crash = report({ sessionId: open.id });
     expect(outcomes(await batch(open, crash, attachment(crash.id)))).toEqual(['accepted', 'accepted', 'accepted']);
-    const row = await server.database('sessions').where({ app_id: server.app.id, state: 'crashed' }).first('begun', 'version');
-    expect(row).toEqual({ begun: 1, version: '4.3.0' });
+    const row = await server.database('sessions').where({ app_id: server.app.id, state: 'crashed' }).first('started', 'version');
+    expect(row).toEqual({ started: 1, version: '4.3.0' });
     const [kept] = await listAttachments(server.database, server.app.id, crash.id);
     expect(kept).toMatchObject({ kind: 'screenshot', name: 'night-map.png', sizeBytes: png.length });
     expect((await readAttachment(server.database, server.app.id, kept?.id as string))?.content.equals(png)).toBe(true);
@@ -103,19 +103,19 @@ describe('sessions and attachments', () => {
 });
 
 describe('the rules of a key', () => {
-  it('keep debug builds apart: stored and processed, but in no case that people see by default', async () => {
+  it('exclude debug builds: stored and processed, but in no case that people see by default', async () => {
     const debug = report({ buildType: 'debug', exceptions: [{ type: 'DebugOnlyError', frames: [] }] });
-    expect(outcomes(await batch(debug))).toEqual(['apart']);
+    expect(outcomes(await batch(debug))).toEqual(['excluded']);
     expect(await lastLogged()).toMatchObject({
-      apart: 1,
+      excluded: 1,
       accepted: 0,
-      lines: [{ outcome: 'apart', reason: expect.stringContaining('"debug"') }],
+      lines: [{ outcome: 'excluded', reason: expect.stringContaining('"debug"') }],
     });
     await server.settled();
-    expect(await server.database('cases').where({ what: 'DebugOnlyError' }).first('apart')).toEqual({ apart: 1 });
+    expect(await server.database('cases').where({ what: 'DebugOnlyError' }).first('excluded')).toEqual({ excluded: 1 });
     expect(outcomes(await batch({ ...debug, id: randomUUID(), buildType: 'release' }))).toEqual(['accepted']);
     await server.settled();
-    expect(await server.database('cases').where({ what: 'DebugOnlyError' }).orderBy('apart').pluck('apart')).toEqual([0, 1]);
+    expect(await server.database('cases').where({ what: 'DebugOnlyError' }).orderBy('excluded').pluck('excluded')).toEqual([0, 1]);
   });
 
   it('refuse and sample with the reason in the answer and in the log', async () => {
@@ -204,7 +204,7 @@ describe('a crash file', () => {
 describe('the intake log', () => {
   it('counts by hour and outcome, and filters', async () => {
     const [hour] = await countIntakeHours(server.database, { appId: server.app.id, strangers: false, hours: 24, now: new Date() });
-    expect(hour).toMatchObject({ hoursAgo: 0, counts: { accepted: expect.any(Number), apart: 1 } });
+    expect(hour).toMatchObject({ hoursAgo: 0, counts: { accepted: expect.any(Number), excluded: 1 } });
     const refused = await listIntakeLog(server.database, { appId: server.app.id, strangers: false, limit: 100, outcome: 'refused' });
     expect(refused.length).toBeGreaterThan(3);
     expect(refused.every((entry) => entry.refused > 0 && entry.reason !== null && entry.remedy !== null)).toBe(true);

@@ -93,8 +93,8 @@ describe.each(['json', 'protobuf'] as const)('a real OpenTelemetry exporter, %s'
     const row = await server
       .database('sessions')
       .where({ session_id: Buffer.from(sessionId.replaceAll('-', ''), 'hex') })
-      .first('state', 'begun', 'version');
-    expect(row).toEqual({ state: 'crashed', begun: 1, version: '2.1.0' });
+      .first('state', 'started', 'version');
+    expect(row).toEqual({ state: 'crashed', started: 1, version: '2.1.0' });
     expect(await lastLogged()).toMatchObject({ accepted: 3, refused: 0, keyName: 'phones' });
   });
 

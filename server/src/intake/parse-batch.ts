@@ -173,7 +173,7 @@ export class Judge {
         what,
         remarks: remarks.map((one) => this.scrubber.text(one)),
         taken: 'session',
-        session: { known: knownSession(this.scrubber.session({ ...session, id })), apart: verdict.apart },
+        session: { known: knownSession(this.scrubber.session({ ...session, id })), excluded: verdict.excluded },
       };
     }
     const { type: _type, ...report } = item;
@@ -193,7 +193,7 @@ export class Judge {
       what,
       remarks: [...remarks.map((one) => this.scrubber.text(one)), ...fitted.remarks],
       taken: 'report',
-      report: toStorable(fitted, { apart: verdict.apart }),
+      report: toStorable(fitted, { excluded: verdict.excluded }),
     };
   }
 

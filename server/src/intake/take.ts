@@ -110,7 +110,7 @@ async function keep(
       what: named,
       outcome,
       reason,
-      remarks: outcome === 'accepted' || outcome === 'apart' ? line.remarks : [],
+      remarks: outcome === 'accepted' || outcome === 'excluded' ? line.remarks : [],
       ...(line.stands !== undefined && { stands: line.stands }),
     });
     switch (line.taken) {
@@ -119,14 +119,16 @@ async function keep(
       case 'trail':
         return told('accepted');
       case 'session':
-        return told(line.session.apart ? 'apart' : 'accepted');
+        return told(line.session.excluded ? 'excluded' : 'accepted');
       case 'attachment':
         if (stored.attachmentsBeyondLimit.has(line.attachment.id))
           return told('refused', 'the report has as many attachments as it may have');
         return told(stored.attachments.delete(line.attachment.id) ? 'accepted' : 'duplicate');
       default:
         if (!stored.reports.delete(line.report.head.id.toLowerCase())) return told('duplicate');
-        return line.report.apart ? told('apart', `kept apart: the build is of type "${line.report.head.buildType}"`) : told('accepted');
+        return line.report.excluded
+          ? told('excluded', `excluded from the figures: the build is of type "${line.report.head.buildType}"`)
+          : told('accepted');
     }
   });
   return { items, what, reportId };

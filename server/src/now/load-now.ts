@@ -1,5 +1,5 @@
 import { defaultScope, type Scope, type ScopeDays, scopeDays } from '@rough-ember/core/scope/scope';
-import type { SessionCourse } from '@rough-ember/core/session-index/count-sessions';
+import type { DailySessions } from '@rough-ember/core/session-index/count-sessions';
 import { type Counts, noCounts } from '@rough-ember/core/session-index/tally';
 import { spanBefore, spanOf } from '@rough-ember/core/session-index/window';
 import { type Comparison, compareShares } from '@rough-ember/core/stability/difference';
@@ -28,11 +28,11 @@ export interface Now {
   /** The window that holds it. */
   readonly days: ScopeDays;
   /** The newest version that people use, against the one before it. */
-  readonly newest: Pick<VersionItem, 'version' | 'counts' | 'comparison' | 'standing' | 'shareOfSessions'> | null;
+  readonly newest: Pick<VersionItem, 'version' | 'counts' | 'comparison' | 'rollout' | 'shareOfSessions'> | null;
   /** The last seven days, and the seven before. */
-  readonly week: { readonly counts: Counts; readonly before: Counts; readonly comparison: Comparison; readonly course: SessionCourse };
+  readonly week: { readonly counts: Counts; readonly before: Counts; readonly comparison: Comparison; readonly daily: DailySessions };
   /** Cases by why they want a look; those with most people first. */
-  readonly begun: readonly CaseItem[];
+  readonly started: readonly CaseItem[];
   readonly reopened: readonly CaseItem[];
   readonly worse: readonly CaseItem[];
   /** The screens of the app that surely crash more than the others in 1,000 visits, over the last seven days; the worst first. */
@@ -62,12 +62,12 @@ export async function loadNow(services: DeskServices, app: App, { since, now }: 
   // A week at least tells what is getting worse; a day has too few.
   const scope: Scope = { ...defaultScope, days: Math.max(days, usualDays) as ScopeDays };
   const week = { ...defaultScope, days: usualDays } as const;
-  const [list, versions, thisWeek, weekBefore, course, screens, demand, refusals] = await Promise.all([
+  const [list, versions, thisWeek, weekBefore, daily, screens, demand, refusals] = await Promise.all([
     loadCaseList(services, { app, scope, order: 'news', now }),
     loadVersionList(services, app, now),
     sessions.ask('matrix', app.id, week, spanOf(week, now.getTime()), null, null),
     sessions.ask('matrix', app.id, week, spanBefore(week, now.getTime()) ?? { first: 0, last: 0 }, null, null),
-    sessions.ask('course', app.id, week, spanOf({ days: 14 }, now.getTime()), null),
+    sessions.ask('dailySessions', app.id, week, spanOf({ days: 14 }, now.getTime()), null),
     loadScreens(services, { app, scope: week, count: onlyCrashes, exact: 'at-once', now }),
     listSymbolDemand(database, app.id),
     listRefusals(database, { appId: app.id, strangers: false, since: new Date(now.getTime() - dayMs) }),
@@ -83,12 +83,12 @@ export async function loadNow(services: DeskServices, app: App, { since, now }: 
           version: newest.version,
           counts: newest.counts,
           comparison: newest.comparison,
-          standing: newest.standing,
+          rollout: newest.rollout,
           shareOfSessions: newest.shareOfSessions,
         }
       : null,
-    week: { counts, before, comparison: compareShares(badSessions(counts), badSessions(before)), course },
-    begun: ofNews('new')
+    week: { counts, before, comparison: compareShares(badSessions(counts), badSessions(before)), daily },
+    started: ofNews('new')
       .filter((one) => one.beganAt >= from.toISOString())
       .slice(0, shownCases),
     reopened: ofNews('reopened').slice(0, shownCases),

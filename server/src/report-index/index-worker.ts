@@ -1,6 +1,6 @@
 import { workerData } from 'node:worker_threads';
 import { casesAfterFailures, reportsByScreen } from '@rough-ember/core/report-index/activity-cases';
-import { beginningsOf, coursesOf, notableCases } from '@rough-ember/core/report-index/case-course';
+import { beginningsOf, historiesOf, notableCases } from '@rough-ember/core/report-index/case-history';
 import { caseReports, newestReports, positionOf } from '@rough-ember/core/report-index/case-reports';
 import { casesOfVersions } from '@rough-ember/core/report-index/cases-of-versions';
 import { countCase, countCases, countVersions } from '@rough-ember/core/report-index/count-cases';
@@ -13,7 +13,7 @@ import { printScope, type Scope } from '@rough-ember/core/scope/scope';
 import type { PersonsByValue } from '@rough-ember/core/session-index/persons-by-value';
 import { AnswerCache } from '../answer-cache/answer-cache.ts';
 import { databaseOfThread, dropDeleted, type Questions, type ThreadTask } from '../index-thread.ts';
-import { FedIndex } from './fed-index.ts';
+import { ReportIndexReplica } from './report-index-replica.ts';
 
 const reportersOfScopes = new AnswerCache<ReportIndex, Reporters>();
 
@@ -25,7 +25,7 @@ export const questions = {
   countCase,
   countCases,
   countVersions,
-  coursesOf,
+  historiesOf,
   caseReports,
   fieldValues,
   fieldsInUse,
@@ -56,14 +56,14 @@ export type ReportQuestions = typeof questions & {
 const comparePauseMs = 1_000;
 
 /** Asked about what another question has just told, so the index is as it should be. */
-const followUps: ReadonlySet<string> = new Set<keyof ReportQuestions>(['beginningsOf', 'coursesOf']);
+const followUps: ReadonlySet<string> = new Set<keyof ReportQuestions>(['beginningsOf', 'historiesOf']);
 
 const database = databaseOfThread(workerData);
-const indexes = new Map<number, FedIndex>();
+const indexes = new Map<number, ReportIndexReplica>();
 
 /** The entry of the thread that keeps the reports: answers a question from what the store holds at that moment. */
 export default async function ask({ name, appId, rest }: ThreadTask): Promise<unknown> {
-  const fed = indexes.get(appId) ?? new FedIndex(database, appId);
+  const fed = indexes.get(appId) ?? new ReportIndexReplica(database, appId);
   indexes.set(appId, fed);
   if (!(fed.isRead && followUps.has(name))) await fed.refresh();
   if (name === 'mend') {

@@ -66,7 +66,7 @@ function itemsOf({ index, version, model, daysAgo, installation, person, knownLa
     requests: [
       { method: 'GET', host: 'tiles.larkfield.example', path: `/t/${index}`, count: 2 + sequence, failed: sequence * (index % 2) },
     ],
-    // Who it is may be told only after the app has begun; the session stays with whom it began.
+    // Who it is may be told only after the app has started; the session stays with whom it began.
     ...about(sequence > 0 || !knownLater ? personId : null),
   });
   const crashMs = ending === 'crash at the start' ? 1_000 : 60_000;
@@ -116,7 +116,7 @@ async function counted(where = '1', values: readonly string[] = []): Promise<Tru
     `SELECT COUNT(*) AS sessions, SUM(state = 'crashed') AS crashed, SUM(state = 'hung') AS hung, SUM(state = 'killed') AS killed,
        SUM(state = 'crashed' AND crashed_at < started_at + INTERVAL 5 SECOND) AS crashedAtStart, SUM(errors > 0) AS withErrors,
        COUNT(DISTINCT person_key) AS persons, COUNT(DISTINCT IF(state = 'crashed', person_key, NULL)) AS personsCrashed
-     FROM sessions WHERE app_id = ? AND begun AND ${where}`,
+     FROM sessions WHERE app_id = ? AND started AND ${where}`,
     [server.app.id, ...values],
   );
   return Object.fromEntries(Object.entries(row).map(([name, value]) => [name, Number(value ?? 0)])) as unknown as Truth;
@@ -132,7 +132,7 @@ async function countedScreens(where: string, values: readonly string[]) {
   const [rows] = (await server.database.raw(
     `SELECT screen, SUM(told.visits) AS visits, COUNT(DISTINCT session_id) AS sessions, COUNT(DISTINCT person_key) AS persons
      FROM sessions, JSON_TABLE(body, '$.screens[*]' COLUMNS (screen VARCHAR(300) PATH '$.name', visits INT PATH '$.visits')) AS told
-     WHERE app_id = ? AND begun AND ${where} GROUP BY screen ORDER BY screen`,
+     WHERE app_id = ? AND started AND ${where} GROUP BY screen ORDER BY screen`,
     [server.app.id, ...values],
   )) as [Record<string, string | number>[]];
   return rows.map(({ screen, visits, sessions, persons }) => ({ screen, visits: Number(visits), sessions, persons }));
@@ -148,7 +148,7 @@ async function requestsAgree(sessions: SessionIndexes): Promise<void> {
   const [[row]] = await server.database.raw(
     `SELECT SUM(told.asked) AS asked, SUM(told.failed) AS failed, COUNT(DISTINCT person_key) AS persons
      FROM sessions, JSON_TABLE(body, '$.requests[*]' COLUMNS (asked INT PATH '$.count', failed INT PATH '$.failed')) AS told
-     WHERE app_id = ? AND begun`,
+     WHERE app_id = ? AND started`,
     [server.app.id],
   );
   const { requests } = await sessions.ask('requests', server.app.id, wholeScope, span);
@@ -183,15 +183,15 @@ async function agree(sessions: SessionIndexes = server.services.sessions): Promi
   expect(flagged.ofRows.reduce((sum, one) => sum + one.sessions, 0)).toBe(matrix.total.sessions);
   const [[row]] = await server.database.raw(
     `SELECT SUM(state = 'crashed') AS crashed, SUM(state = 'hung') AS hung, SUM(state = 'killed') AS killed
-     FROM sessions WHERE app_id = ? AND NOT begun`,
+     FROM sessions WHERE app_id = ? AND NOT started`,
     [server.app.id],
   );
-  const untold = Object.fromEntries(Object.entries(row).map(([name, count]) => [name, Number(count ?? 0)]));
-  expect(await sessions.ask('untold', server.app.id, wholeScope, span)).toEqual(untold);
+  const inferred = Object.fromEntries(Object.entries(row).map(([name, count]) => [name, Number(count ?? 0)]));
+  expect(await sessions.ask('inferred', server.app.id, wholeScope, span)).toEqual(inferred);
   await screensAgree(sessions, null);
   await screensAgree(sessions, hasVersion('4.3.0'), 'version = ?', ['4.3.0']);
   await requestsAgree(sessions);
-  const course = await sessions.ask('course', server.app.id, wholeScope, span, null);
+  const course = await sessions.ask('dailySessions', server.app.id, wholeScope, span, null);
   for (const [offset, day] of (course.days[0] ?? []).entries()) {
     const date = new Date((span.first + offset) * dayMs).toISOString().slice(0, 10);
     expect(only(day)).toEqual(await counted('day = ?', [date]));
@@ -231,10 +231,10 @@ it('a transaction that is held for as long as a backup takes is counted when it 
   // The statement is dated two minutes back, as it is when the commit had to wait for so long.
   await held.raw('SET SESSION timestamp = UNIX_TIMESTAMP() - 120');
   await held.raw(
-    `INSERT INTO sessions (app_id, session_id, begun, apart, state, started_at, last_at, duration_ms, errors, first_sequence, last_sequence,
+    `INSERT INTO sessions (app_id, session_id, started, excluded, state, started_at, last_at, duration_ms, errors, first_sequence, last_sequence,
        version, version_key, build, build_type, os_name, os_version, device_model, body, person_key, installation_id, received_at)
      SELECT app_id, UNHEX(REPLACE(UUID(), '-', '')), 1, 0, 'crashed', started_at, last_at, 0, 1, 0, 1,
-       version, version_key, build, build_type, os_name, os_version, device_model, body, person_key, installation_id, received_at FROM sessions WHERE app_id = ? AND begun LIMIT 1`,
+       version, version_key, build, build_type, os_name, os_version, device_model, body, person_key, installation_id, received_at FROM sessions WHERE app_id = ? AND started LIMIT 1`,
     [server.app.id],
   );
   await held.raw('SET SESSION timestamp = DEFAULT');
@@ -255,7 +255,7 @@ it('figures that differ from the database are put right, and it is told how many
   expect(await compareFigures(server.services)).toBe(0);
   // Nobody tells of a change: what no transaction of ours does.
   await server.database.raw(
-    `UPDATE sessions SET state = 'crashed', errors = errors + 1 WHERE app_id = ? AND begun AND state <> 'crashed' LIMIT 1`,
+    `UPDATE sessions SET state = 'crashed', errors = errors + 1 WHERE app_id = ? AND started AND state <> 'crashed' LIMIT 1`,
     [server.app.id],
   );
   const report = await server.database('reports').where({ app_id: server.app.id }).first('id');
@@ -263,7 +263,7 @@ it('figures that differ from the database are put right, and it is told how many
     await server
       .database('reports')
       .where({ id: report.id })
-      .update({ apart: server.database.raw('NOT apart') });
+      .update({ excluded: server.database.raw('NOT excluded') });
   await server.database('changes').delete();
   await expect(agree()).rejects.toThrow();
   expect(await compareFigures(server.services)).toBeGreaterThan(0);

@@ -1,7 +1,7 @@
 import { workerData } from 'node:worker_threads';
 import type { SessionsOfVersions } from '@rough-ember/core/report-index/count-cases';
 import { countRequests, countScreens } from '@rough-ember/core/session-index/count-activities';
-import { countCourse, countMatrix, countUntold, samplingAtOnce } from '@rough-ember/core/session-index/count-sessions';
+import { countDailySessions, countInferred, countMatrix, samplingAtOnce } from '@rough-ember/core/session-index/count-sessions';
 import type { SessionField } from '@rough-ember/core/session-index/person-day';
 import { countPersonsByValue, type PersonsByValue } from '@rough-ember/core/session-index/persons-by-value';
 import type { SessionIndex } from '@rough-ember/core/session-index/session-index';
@@ -9,7 +9,7 @@ import type { DaySpan, Sampling } from '@rough-ember/core/session-index/session-
 import type { SessionScope } from '@rough-ember/core/session-index/session-test';
 import { AnswerCache } from '../answer-cache/answer-cache.ts';
 import { databaseOfThread, dropDeleted, type Questions, type ThreadTask } from '../index-thread.ts';
-import { comparePauseMs, FedSessions } from './fed-sessions.ts';
+import { comparePauseMs, SessionIndexReplica } from './session-index-replica.ts';
 
 /** How exactly to count: at once, with a sample of persons where there are many, or everybody however long it takes. */
 export type Exactness = 'at-once' | 'exact';
@@ -31,14 +31,14 @@ const questions = {
     across: SessionField | null,
     { exactness = 'at-once', most = 40 }: { exactness?: Exactness; most?: number } = {},
   ) => countMatrix(index, scope, span, down, across, { sampling: samplingFor(index, exactness), most }),
-  course: (
+  dailySessions: (
     index: SessionIndex,
     scope: SessionScope,
     span: DaySpan,
     split: SessionField | null,
     { exactness = 'at-once', most = 12 }: { exactness?: Exactness; most?: number } = {},
-  ) => countCourse(index, scope, span, split, { sampling: samplingFor(index, exactness), most }),
-  untold: countUntold,
+  ) => countDailySessions(index, scope, span, split, { sampling: samplingFor(index, exactness), most }),
+  inferred: countInferred,
   screens: (index: SessionIndex, scope: SessionScope, span: DaySpan, exactness: Exactness = 'at-once') =>
     countScreens(index, scope, span, samplingFor(index, exactness)),
   requests: (index: SessionIndex, scope: SessionScope, span: DaySpan, exactness: Exactness = 'at-once') =>
@@ -68,7 +68,7 @@ export type SessionQuestions = typeof questions & {
 };
 
 const database = databaseOfThread(workerData);
-const indexes = new Map<number, FedSessions>();
+const indexes = new Map<number, SessionIndexReplica>();
 
 /** The entry of the thread that keeps the sessions. */
 export default async function ask({ name, appId, rest }: ThreadTask): Promise<unknown> {
@@ -77,7 +77,7 @@ export default async function ask({ name, appId, rest }: ThreadTask): Promise<un
     await Promise.all([...indexes.values()].map((fed) => fed.keep()));
     return;
   }
-  const fed = indexes.get(appId) ?? new FedSessions(database, appId);
+  const fed = indexes.get(appId) ?? new SessionIndexReplica(database, appId);
   indexes.set(appId, fed);
   await fed.refresh({ now: name === 'lookNow' });
   if (name === 'lookNow') return;

@@ -51,11 +51,11 @@ const query = (scope: Partial<Scope> = {}) => ({
 
 beforeAll(async () => {
   server = await startTestServer();
-  const untold = { type: 'report', id: randomUUID(), kind: 'crash', occurredAt: new Date().toISOString(), version: '4.2.0', build: '1' };
+  const inferred = { type: 'report', id: randomUUID(), kind: 'crash', occurredAt: new Date().toISOString(), version: '4.2.0', build: '1' };
   const items = [
     ...story('Nest.build', { sessions: 200, crashed: 40, late: 36 }),
     ...story('Perch.sit', { sessions: 400, crashed: 20, late: 1 }),
-    { ...untold, exceptions: [{ type: 'java.lang.Error', stack: 'java.lang.Error\n\tat com.larkfield.Owl.wake(Owl.java:3)' }] },
+    { ...inferred, exceptions: [{ type: 'java.lang.Error', stack: 'java.lang.Error\n\tat com.larkfield.Owl.wake(Owl.java:3)' }] },
   ];
   await server.sendItems(items);
 });
@@ -94,16 +94,16 @@ describe('screens of the app', () => {
   });
 
   it('leave what names no session, or one that is never told, to be said beside', async () => {
-    expect((await loadCrashFree(server.services, query())).outside).toEqual({ noSession: 1, untold: 0 });
+    expect((await loadCrashFree(server.services, query())).outside).toEqual({ noSession: 1, inferred: 0 });
     const about = { version: '4.2.0', build: '1', installationId: randomUUID(), occurredAt: new Date().toISOString() };
     const report = { type: 'report', id: randomUUID(), kind: 'crash', sessionId: randomUUID(), exceptions: [{ type: 'java.lang.Error' }] };
     await server.sendItems([{ ...report, ...about }]);
     const { outside, total } = await loadCrashFree(server.services, query());
-    expect({ outside, sessions: total.sessions }).toEqual({ outside: { noSession: 1, untold: 1 }, sessions: 600 });
+    expect({ outside, sessions: total.sessions }).toEqual({ outside: { noSession: 1, inferred: 1 }, sessions: 600 });
     const item = { type: 'session', id: report.sessionId, sequence: 0, at: about.occurredAt, startedAt: about.occurredAt };
     await server.sendItems([{ ...item, ...about, occurredAt: undefined }]);
     const told = await loadCrashFree(server.services, query());
-    expect({ outside: told.outside, sessions: told.total.sessions }).toEqual({ outside: { noSession: 1, untold: 0 }, sessions: 601 });
+    expect({ outside: told.outside, sessions: told.total.sessions }).toEqual({ outside: { noSession: 1, inferred: 0 }, sessions: 601 });
   });
 
   it('that crash more than the others are told on Now', async () => {

@@ -37,7 +37,7 @@ export interface ScreenItem extends Omit<ScreenCounts, 'visitsOfVersions'> {
 interface ActivityOverview {
   readonly scope: Scope;
   readonly address: string;
-  readonly ends: BadEnds;
+  readonly badEnds: BadEnds;
   /** Screens or requests that are left out, those with fewest reports and visits. */
   readonly leftOut: number;
   /** Persons of whom anything is told. */
@@ -157,7 +157,7 @@ const overviewOf = (
 ): Omit<ActivityOverview, 'leftOut'> => ({
   scope,
   address: printScope(scope),
-  ends: count,
+  badEnds: count,
   persons,
   error: sampling === 'sample' ? sampleError(persons) : 0,
   unasked: reportConditions(scope.filter).map(printFilter),

@@ -15,7 +15,7 @@ export async function loadCaseMarks(
   { app, scope, since, now }: { app: App; scope: Scope; since: number; now: Date },
 ): Promise<TimeMark[]> {
   const turns = await listTurns(database, app.id, new Date(since));
-  const { begun, among } = await reports.ask('notableCases', app.id, { ...scope, kinds: ['crash'] }, now.getTime(), {
+  const { started, among } = await reports.ask('notableCases', app.id, { ...scope, kinds: ['crash'] }, now.getTime(), {
     since,
     among: turns.map((one) => one.caseId),
     most: mostBegun,
@@ -25,7 +25,7 @@ export async function loadCaseMarks(
     .sort((a, b) => among.indexOf(a.caseId) - among.indexOf(b.caseId))
     .slice(0, mostTurns);
   const heads = new Map(
-    (await loadCaseHeads(database, [...new Set([...begun, ...turned].map((one) => one.caseId))])).map((one) => [one.id, one]),
+    (await loadCaseHeads(database, [...new Set([...started, ...turned].map((one) => one.caseId))])).map((one) => [one.id, one]),
   );
   const marked = (caseId: number, at: string, how: string): TimeMark[] => {
     const head = heads.get(caseId);
@@ -34,7 +34,7 @@ export async function loadCaseMarks(
     return [{ at, kind: 'case', what: `${ref} ${head.what}`, how, ref }];
   };
   return [
-    ...begun.flatMap(({ caseId, beganAt }) => marked(caseId, new Date(beganAt).toISOString(), 'began')),
+    ...started.flatMap(({ caseId, beganAt }) => marked(caseId, new Date(beganAt).toISOString(), 'began')),
     ...turned.flatMap(({ caseId, at, kind, version }) =>
       marked(caseId, at.toISOString(), kind === 'close' ? `closed in ${version}` : `came back in ${version}`),
     ),

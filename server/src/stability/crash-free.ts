@@ -2,7 +2,7 @@ import { type FieldName, fieldNames, meaningOf, noSession as namesNoSession } fr
 import { allOf, type Filter, type Restriction } from '@rough-ember/core/scope/filter/filter';
 import { printFilter } from '@rough-ember/core/scope/filter/print-filter';
 import { printScope, type Scope } from '@rough-ember/core/scope/scope';
-import { type SessionCourse, type SessionMatrix, sampleError } from '@rough-ember/core/session-index/count-sessions';
+import { type DailySessions, type SessionMatrix, sampleError } from '@rough-ember/core/session-index/count-sessions';
 import type { Day, SessionField } from '@rough-ember/core/session-index/person-day';
 import { reportConditions } from '@rough-ember/core/session-index/session-test';
 import { type Counts, noCounts } from '@rough-ember/core/session-index/tally';
@@ -71,16 +71,16 @@ export interface CrashFreeOverview {
   readonly address: string;
   /** Versions that sent reports or sessions, oldest first. */
   readonly versions: readonly string[];
-  readonly ends: BadEnds;
+  readonly badEnds: BadEnds;
   readonly total: Counts;
   /** The window of the same length before, and how this one compares with it; null when the scope is all time. */
   readonly before: { readonly counts: Counts; readonly comparison: Comparison; readonly personsComparison: Comparison } | null;
   readonly byVersion: readonly VersionStability[];
-  readonly course: StabilityCourse;
-  /** Distinct persons of a day, on average over the days of the course that are over; null when none is. */
+  readonly trend: StabilityTrend;
+  /** Distinct persons of a day, on average over the days of the trend that are over; null when none is. */
   readonly dailyPersons: number | null;
   /** What ended badly and is in no figure here: reports that name no session, and sessions that only reports tell of. */
-  readonly outside: { readonly noSession: number; readonly untold: number };
+  readonly outside: { readonly noSession: number; readonly inferred: number };
   readonly marks: readonly TimeMark[];
   readonly settings: StabilitySettings;
   /** Relative error of the numbers of sessions and persons, when a sample stands for all; 0 when they are exact. */
@@ -91,7 +91,7 @@ export interface CrashFreeOverview {
 }
 
 /** The newest versions day by day, and the sessions of all of them. */
-export interface StabilityCourse {
+export interface StabilityTrend {
   readonly first: Day;
   readonly versions: readonly {
     readonly version: string;
@@ -102,7 +102,7 @@ export interface StabilityCourse {
 
 const drawnVersions = 6;
 
-function stabilityCourse({ first, values, days }: SessionCourse): StabilityCourse {
+function stabilityTrend({ first, values, days }: DailySessions): StabilityTrend {
   const drawn = Math.max(0, values.length - drawnVersions);
   return {
     first,
@@ -115,48 +115,48 @@ function stabilityCourse({ first, values, days }: SessionCourse): StabilityCours
 }
 
 /** Today is not over, and days before the first session say nothing. */
-function averagePersons({ first, ofDays }: SessionCourse, today: Day): number | null {
-  const begun = ofDays.findIndex((day) => day.sessions > 0);
-  const whole = begun < 0 ? [] : ofDays.slice(begun, Math.max(begun, today - first));
+function averagePersons({ first, ofDays }: DailySessions, today: Day): number | null {
+  const started = ofDays.findIndex((day) => day.sessions > 0);
+  const whole = started < 0 ? [] : ofDays.slice(started, Math.max(started, today - first));
   return whole.length === 0 ? null : whole.reduce((sum, day) => sum + day.persons, 0) / whole.length;
 }
 
 const version: SessionField = { field: 'version', key: '' };
-const longestCourseDays = 120;
+const longestTrendDays = 120;
 const shownVersions = 40;
 
 /** The crash-free figures of a scope: in all, by version, and day by day. */
 export async function loadCrashFree(
   services: DeskServices,
-  { app, scope, now, count: ends, exact }: StabilityQuery,
+  { app, scope, now, count: badEnds, exact }: StabilityQuery,
 ): Promise<CrashFreeOverview> {
   const { sessions, reports } = services;
   const span = spanOf(scope, now.getTime());
   const today = spanOf({ days: 1 }, now.getTime()).last;
-  const courseSpan = { first: Math.max(span.first, today - longestCourseDays + 1), last: Math.min(span.last, today) };
+  const trendSpan = { first: Math.max(span.first, today - longestTrendDays + 1), last: Math.min(span.last, today) };
   const earlier = spanBefore(scope, now.getTime());
   const options = { exactness: exact, most: shownVersions };
   // The days of a window that fits the chart tell its sums too; all time is counted by itself.
-  const isWhole = courseSpan.first === span.first;
-  const [course, whole, before, untold, noSession, sentBy, marks, settings] = await Promise.all([
-    sessions.ask('course', app.id, scope, courseSpan, version, options),
+  const isWhole = trendSpan.first === span.first;
+  const [daily, whole, before, inferred, noSession, sentBy, marks, settings] = await Promise.all([
+    sessions.ask('dailySessions', app.id, scope, trendSpan, version, options),
     isWhole ? null : sessions.ask('matrix', app.id, scope, span, version, null, options),
     earlier && sessions.ask('matrix', app.id, scope, earlier, null, null, options),
-    sessions.ask('untold', app.id, scope, span),
-    countWithoutSession(services, { app, scope, now, count: ends }),
+    sessions.ask('inferred', app.id, scope, span),
+    countWithoutSession(services, { app, scope, now, count: badEnds }),
     reports.ask('countVersions', app.id),
-    loadMarks(services, { app, scope, since: courseSpan.first * 86_400_000, now }),
+    loadMarks(services, { app, scope, since: trendSpan.first * 86_400_000, now }),
     loadStabilitySettings(services, app),
   ]);
-  const { values, sums, total } = whole ? { values: whole.rows, sums: whole.ofRows, total: whole.total } : course;
+  const { values, sums, total } = whole ? { values: whole.rows, sums: whole.ofRows, total: whole.total } : daily;
   const versions = new Set([...sentBy.map((one) => one.version), ...values]);
   return {
     scope,
     address: printScope(scope),
     versions: [...versions].sort(compareVersions),
-    ends,
+    badEnds,
     total,
-    before: before && before.total.sessions > 0 ? compared(before.total, total, ends) : null,
+    before: before && before.total.sessions > 0 ? compared(before.total, total, badEnds) : null,
     byVersion: values.map((name, at) => {
       const counts = sums[at] ?? noCounts;
       return {
@@ -166,12 +166,12 @@ export async function loadCrashFree(
         shareOfPersons: total.persons === 0 ? 0 : counts.persons / total.persons,
       };
     }),
-    course: stabilityCourse(course),
-    dailyPersons: averagePersons(course, today),
-    outside: { noSession, untold: untold.crashed + (ends.hangs ? untold.hung : 0) + (ends.kills ? untold.killed : 0) },
+    trend: stabilityTrend(daily),
+    dailyPersons: averagePersons(daily, today),
+    outside: { noSession, inferred: inferred.crashed + (badEnds.hangs ? inferred.hung : 0) + (badEnds.kills ? inferred.killed : 0) },
     marks,
     settings,
-    error: errorOf({ sampling: course.sampling, total }),
+    error: errorOf({ sampling: daily.sampling, total }),
     unasked: reportConditions(scope.filter).map(printFilter),
     now: now.toISOString(),
   };
@@ -196,9 +196,9 @@ async function loadMarks(services: DeskServices, about: { app: App; scope: Scope
 const errorOf = ({ sampling, total }: Pick<SessionMatrix, 'sampling' | 'total'>): number =>
   sampling === 'sample' ? sampleError(total.persons) : 0;
 
-const compared = (before: Counts, counts: Counts, ends: BadEnds) => ({
+const compared = (before: Counts, counts: Counts, badEnds: BadEnds) => ({
   counts: before,
-  comparison: compareShares(badSessions(counts, ends), badSessions(before, ends)),
+  comparison: compareShares(badSessions(counts, badEnds), badSessions(before, badEnds)),
   personsComparison: compareShares(badPersons(counts), badPersons(before)),
 });
 
@@ -246,14 +246,14 @@ const shownCases = 12;
 /** Compares the sessions with one value of a field with those of another, or null for all others; and tells which cases make the difference. */
 export async function compareSides(
   services: DeskServices,
-  { app, scope, now, count: ends }: StabilityQuery,
+  { app, scope, now, count: badEnds }: StabilityQuery,
   field: SessionField,
   [left, right]: readonly [string | null, string],
 ): Promise<SidesComparison> {
   const isRight = hasValue(field, right);
   const scopes = {
-    left: narrowed(scope, left === null ? { kind: 'not', part: isRight } : hasValue(field, left), ends),
-    right: narrowed(scope, isRight, ends),
+    left: narrowed(scope, left === null ? { kind: 'not', part: isRight } : hasValue(field, left), badEnds),
+    right: narrowed(scope, isRight, badEnds),
   };
   const [ofLeft, ofRight] = await Promise.all([countSide(services, app, scopes.left, now), countSide(services, app, scopes.right, now)]);
   const rates = new Map<number, { left: number; right: number }>();
@@ -271,7 +271,7 @@ export async function compareSides(
   return {
     left: ofLeft.counts,
     right: ofRight.counts,
-    comparison: compareShares(badSessions(ofRight.counts, ends), badSessions(ofLeft.counts, ends)),
+    comparison: compareShares(badSessions(ofRight.counts, badEnds), badSessions(ofLeft.counts, badEnds)),
     personsComparison: compareShares(badPersons(ofRight.counts), badPersons(ofLeft.counts)),
     cases: largest.flatMap(([caseId, rate]) => {
       const head = heads.find((one) => one.id === caseId);
@@ -288,8 +288,13 @@ function hasValue({ field, key }: SessionField, value: string): Filter {
 }
 
 /** A scope narrowed by a condition, and to what counts against a session. */
-function narrowed(scope: Scope, condition: Filter, ends: BadEnds): Scope {
-  return { ...scope, kinds: kindsOfEnds(ends), cases: 'any', filter: allOf([...(scope.filter === null ? [] : [scope.filter]), condition]) };
+function narrowed(scope: Scope, condition: Filter, badEnds: BadEnds): Scope {
+  return {
+    ...scope,
+    kinds: kindsOfEnds(badEnds),
+    cases: 'any',
+    filter: allOf([...(scope.filter === null ? [] : [scope.filter]), condition]),
+  };
 }
 
 async function countSide({ sessions, reports }: DeskServices, app: App, scope: Scope, now: Date) {

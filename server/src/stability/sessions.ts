@@ -113,7 +113,7 @@ function within(sessions: readonly ListedSession[], scope: Scope, filterable: Re
   return sessions.filter((_, row) => test(row));
 }
 
-const told = ({ told }: StoredSession, field: string): string => told.find(([name]) => name === field)?.[1] ?? '';
+const told = ({ values }: StoredSession, field: string): string => values.find(([name]) => name === field)?.[1] ?? '';
 
 function toItem(session: ListedSession): SessionItem {
   const { sessionId, startedAt, durationMs, state, crashedAfterMs, errors, installationId } = session;

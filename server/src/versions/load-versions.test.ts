@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { CaseAction } from '@rough-ember/core/cases/case-standing';
+import type { CaseAction } from '@rough-ember/core/cases/case-status';
 import { defaultScope } from '@rough-ember/core/scope/scope';
 import { createAccount, findAccountByEmail } from '@rough-ember/store/accounts';
 import { noteLook } from '@rough-ember/store/looks';
@@ -75,7 +75,7 @@ describe('versions', () => {
     expect(older).toMatchObject({ counts: { sessions: 300, crashed: 2, persons: 300 }, comparison: null });
     expect(newer).toMatchObject({
       counts: { sessions: 400, crashed: 32 },
-      standing: { percent: 20, halted: true },
+      rollout: { percent: 20, halted: true },
       comparison: { verdict: 'worse', than: '4.2.0' },
     });
     expect(newer?.began.map(({ where, people }) => [where, people])).toEqual([['Nest.build', 30]]);
@@ -171,9 +171,9 @@ describe('now', () => {
 
     const news = await loadNow(server.services, server.app, { since: new Date(Date.now() - 3 * hourMs), now: now() });
     expect(news.newest).toMatchObject({ version: '4.3.0', comparison: { verdict: 'worse' } });
-    expect(news.begun.map((one) => one.where).sort()).toEqual(['Nest.build', 'Perch.sit']);
+    expect(news.started.map((one) => one.where).sort()).toEqual(['Nest.build', 'Perch.sit']);
     expect(news.week.counts.sessions).toBe(700);
     const quiet = await loadNow(server.services, server.app, { since: now(), now: now() });
-    expect(quiet.begun).toEqual([]);
+    expect(quiet.started).toEqual([]);
   });
 });

@@ -1,4 +1,4 @@
-import { type RolloutStanding, type RolloutStep, rolloutStanding } from '@rough-ember/core/rollouts/rollouts';
+import { type RolloutStatus, type RolloutStep, rolloutStatus } from '@rough-ember/core/rollouts/rollouts';
 import { defaultScope, type Scope } from '@rough-ember/core/scope/scope';
 import type { DaySpan } from '@rough-ember/core/session-index/session-rows';
 import { type Counts, noCounts } from '@rough-ember/core/session-index/tally';
@@ -31,7 +31,7 @@ export type MissingFile = Pick<SymbolDemand, 'kind' | 'name' | 'symbolId' | 'bui
 export interface VersionItem {
   readonly version: string;
   readonly steps: readonly RolloutStep[];
-  readonly standing: RolloutStanding;
+  readonly rollout: RolloutStatus;
   readonly counts: Counts;
   /** Its part of the sessions and persons of the window. */
   readonly shareOfSessions: number;
@@ -64,16 +64,16 @@ export async function loadVersionList(services: DeskServices, app: App, now: Dat
   const scope: Scope = { ...defaultScope, days: windowDays };
   const span = spanOf(scope, now.getTime());
   const versionField = { field: 'version', key: '' } as const;
-  const [course, cases, steps, demand, returns, settings] = await Promise.all([
-    services.sessions.ask('course', app.id, scope, span, versionField, { most: everyVersion }),
+  const [daily, cases, steps, demand, returns, settings] = await Promise.all([
+    services.sessions.ask('dailySessions', app.id, scope, span, versionField, { most: everyVersion }),
     services.reports.ask('casesOfVersions', app.id, fatal, { most: shownCases }),
     listRolloutSteps(services.database, app.id),
     listSymbolDemand(services.database, app.id),
     listReturns(services.database, app.id),
     loadStabilitySettings(services, app),
   ]);
-  const countsOf = new Map(course.values.map((version, at) => [version, course.sums[at] ?? noCounts]));
-  const names = [...new Set([...course.values, ...cases.map((one) => one.version), ...steps.map((one) => one.version)])].sort(
+  const countsOf = new Map(daily.values.map((version, at) => [version, daily.sums[at] ?? noCounts]));
+  const names = [...new Set([...daily.values, ...cases.map((one) => one.version), ...steps.map((one) => one.version)])].sort(
     compareVersions,
   );
   const ids = [...cases.flatMap((one) => one.began.map((began) => began.caseId)), ...returns.map((one) => one.caseId)];
@@ -82,21 +82,21 @@ export async function loadVersionList(services: DeskServices, app: App, now: Dat
     const head = heads.get(caseId);
     return head ? [{ ref: `${app.prefix}-${head.number}`, what: head.what, where: head.where, people }] : [];
   };
-  const days = Array.from({ length: windowDays }, (_, day) => course.days.reduce((sum, of) => sum + (of[day]?.sessions ?? 0), 0));
+  const days = Array.from({ length: windowDays }, (_, day) => daily.days.reduce((sum, of) => sum + (of[day]?.sessions ?? 0), 0));
   const versions = names.map((version, place): VersionItem => {
     const counts = countsOf.get(version) ?? noCounts;
     const ofVersion = cases.find((one) => one.version === version);
     const own = steps.filter((one) => one.version === version);
-    const ofDays = course.days[course.values.indexOf(version)];
+    const ofDays = daily.days[daily.values.indexOf(version)];
     const than = names.slice(0, place).findLast((one) => (countsOf.get(one)?.sessions ?? 0) > 0);
     const before = than === undefined ? undefined : countsOf.get(than);
     return {
       version,
       steps: own,
-      standing: rolloutStanding(own),
+      rollout: rolloutStatus(own),
       counts,
-      shareOfSessions: shareOf(counts.sessions, course.total.sessions),
-      shareOfPersons: shareOf(counts.persons, course.total.persons),
+      shareOfSessions: shareOf(counts.sessions, daily.total.sessions),
+      shareOfPersons: shareOf(counts.persons, daily.total.persons),
       adoption: days.map((all, day) => shareOf(ofDays?.[day]?.sessions ?? 0, all)),
       comparison: before && than !== undefined ? { ...compareShares(badSessions(counts), badSessions(before)), than } : null,
       began: (ofVersion?.began ?? []).flatMap(({ caseId, people }) => named(caseId, people)),
@@ -118,7 +118,7 @@ const missingOf = (demand: readonly SymbolDemand[], version: string): MissingFil
 /** Whether a version may go to more people, with what it was judged by. */
 export interface CheckedRollout extends RolloutCheck {
   readonly version: string;
-  readonly standing: RolloutStanding;
+  readonly rollout: RolloutStatus;
   /** Days of sessions that were looked at. */
   readonly span: DaySpan;
   readonly now: string;
@@ -136,15 +136,15 @@ export async function loadRolloutCheck(services: DeskServices, app: App, version
   const scope: Scope = { ...defaultScope, days: null };
   const versionField = { field: 'version', key: '' } as const;
   const only: Scope = { ...scope, versions: { match: 'only', version } };
-  const [course, cases, demand, steps, { conditions }] = await Promise.all([
-    services.sessions.ask('course', app.id, only, longest, null),
+  const [daily, cases, demand, steps, { conditions }] = await Promise.all([
+    services.sessions.ask('dailySessions', app.id, only, longest, null),
     services.reports.ask('casesOfVersions', app.id, ['crash', 'hang'], { most: shownCases }),
     listSymbolDemand(services.database, app.id),
     listRolloutSteps(services.database, app.id, version),
     loadStabilitySettings(services, app),
   ]);
   const ofVersion = cases.find((one) => one.version === version);
-  const firstDay = (course.days[0] ?? []).findIndex((day) => day.sessions > 0);
+  const firstDay = (daily.days[0] ?? []).findIndex((day) => day.sessions > 0);
   if (firstDay < 0 && !ofVersion && steps.length === 0)
     throw new ApiError('not-found', `Nothing is known of ${app.name} ${version}: no session, no report, no rollout.`);
   const span = { first: firstDay < 0 ? today : longest.first + firstDay, last: today };
@@ -167,5 +167,5 @@ export async function loadRolloutCheck(services: DeskServices, app: App, version
     }),
     missing: missingOf(demand, version).map(({ kind, name, reports }) => ({ file: name === null ? kind : `${kind} of ${name}`, reports })),
   };
-  return { ...checkRollout(conditions, evidence), version, standing: rolloutStanding(steps), span, now: now.toISOString() };
+  return { ...checkRollout(conditions, evidence), version, rollout: rolloutStatus(steps), span, now: now.toISOString() };
 }

@@ -67,9 +67,9 @@ async function loadApp(services: DeskServices, app: App, now: Date): Promise<Wal
     services.sessions.ask('matrix', app.id, defaultScope, { first: first - daysCompared, last: first - 1 }, null, null),
     loadStabilitySettings(services, app),
   ]);
-  const named = (cases: Now['begun'], why: WallCase['why']) =>
+  const named = (cases: Now['started'], why: WallCase['why']) =>
     cases.map(({ ref, what, where, people }) => ({ ref, what, where, people, why }));
-  const cases = [...named(news.reopened, 'came back'), ...named(news.worse, 'getting worse'), ...named(news.begun, 'began')];
+  const cases = [...named(news.reopened, 'came back'), ...named(news.worse, 'getting worse'), ...named(news.started, 'began')];
   return {
     slug: app.slug,
     name: app.name,

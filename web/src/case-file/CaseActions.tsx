@@ -1,12 +1,12 @@
 import { Button, Menu, TextInput } from '@mantine/core';
-import type { CaseAction, Mute } from '@rough-ember/core/cases/case-standing';
+import type { CaseAction, Mute } from '@rough-ember/core/cases/case-status';
 import { nextVersion } from '@rough-ember/core/version/version-order';
 import { type ReactNode, useState } from 'react';
 import { RequestProblem, request } from '../client/api';
 import { useShortcuts } from '../desk/use-shortcuts';
 import styles from './CaseActions.module.css';
 import { Confirmation } from './Confirmation';
-import { askAction, wordMute } from './standing-words';
+import { askAction, wordMute } from './status-words';
 
 export interface CaseActionsProps {
   readonly appSlug: string;

@@ -24,7 +24,7 @@ import { Attachments, Sections, Threads } from './Evidence';
 import { Explanation } from './Explanation';
 import { Facts } from './Facts';
 import { SimilarCases } from './SimilarCases';
-import { wordStanding } from './standing-words';
+import { wordStatus } from './status-words';
 import { Talk } from './Talk';
 import { useEvidence } from './use-evidence';
 import { When } from './When';
@@ -58,7 +58,7 @@ export function CaseFileView({ frame, file, scope, onStep, pageAddress, raw, onR
           <span className={styles.tag}>{item.ref}</span>
           {item.firstVersion === file.stripVersions.at(-1)?.version && <span className={styles.tagHot}>new in {item.firstVersion}</span>}
           <span className={styles.tag}>{item.kind === 'error' ? 'handled error' : item.kind}</span>
-          <span className={item.state === 'reopened' ? styles.tagHot : styles.tag}>{wordStanding(item)}</span>
+          <span className={item.state === 'reopened' ? styles.tagHot : styles.tag}>{wordStatus(item)}</span>
           <span className={styles.actions}>
             {mayAct && (
               <CaseActions

@@ -4,7 +4,7 @@ import { lazy, type SubmitEvent, Suspense, useState } from 'react';
 import { RequestProblem, request } from '../client/api';
 import { useSeen } from '../client/use-seen';
 import { wordAgo, wordTime } from '../words/time';
-import { wordEvent } from './standing-words';
+import { wordEvent } from './status-words';
 import styles from './Talk.module.css';
 
 export interface TalkProps {

@@ -10,7 +10,7 @@ import { useFields } from '../scope/use-fields';
 import { Value } from '../scope/Value';
 import { ProblemNotice } from '../shell/Notice';
 import { wordCount, wordNumber, wordShare } from '../words/numbers';
-import { wordTimes } from './standing-words';
+import { wordTimes } from './status-words';
 import styles from './Who.module.css';
 
 /** Whom a case hits: what they have in common that others have not, and how they spread. */
@@ -49,7 +49,7 @@ function StandingOuts({ people, others, everybodyElse, isSample, looks, values }
       </p>
     );
   return (
-    <table className={styles.standing}>
+    <table className={styles.standOuts}>
       <caption>
         Stands out, comparing the {sampling}; {wordNumber(looks)} values looked at, intervals hold for all of them together.
         {mixed && ` What is marked ° sessions do not tell, so it is compared with ${reporters}.`}

@@ -3,7 +3,7 @@ import type { CaseFile, ReportView } from '@rough-ember/server/desk/case-file';
 import { wordTime } from '../words/time';
 import { wordBefore, wordEvent } from './Before';
 import { caseSentence } from './case-sentence';
-import { wordStanding } from './standing-words';
+import { wordStatus } from './status-words';
 
 interface Where {
   readonly appName: string;
@@ -49,7 +49,7 @@ export const rawStackText = ({ raw }: Pick<ReportView, 'raw'>): string =>
 const titleOf = ({ item }: CaseFile): string => `${item.ref}: ${item.what} in ${item.where}`;
 
 const sentenceOf = ({ item, now }: CaseFile, { appName }: Where): string =>
-  `${appName}, ${item.kind === 'error' ? 'handled error' : item.kind}, ${wordStanding(item)}. ${caseSentence(item, now)
+  `${appName}, ${item.kind === 'error' ? 'handled error' : item.kind}, ${wordStatus(item)}. ${caseSentence(item, now)
     .map((part) => part.text)
     .join('')}`;
 

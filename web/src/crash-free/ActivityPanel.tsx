@@ -15,16 +15,20 @@ const verdicts = { worse: ', surely more than the others', better: ', surely les
 
 /** One screen of the app: what goes wrong on it, since which version, and in which cases. */
 export function ScreenPanel({ answer, screen, here }: { answer: AppScreens; screen: ScreenItem; here: string }) {
-  const { ends, scope, versions } = answer;
+  const { badEnds, scope, versions } = answer;
   const rate = rateOfScreen(screen);
-  const ofScreen = printScope({ ...withCondition(scope, hasValue('screen', '', screen.screen)), kinds: kindsOfEnds(ends), cases: 'any' });
+  const ofScreen = printScope({
+    ...withCondition(scope, hasValue('screen', '', screen.screen)),
+    kinds: kindsOfEnds(badEnds),
+    cases: 'any',
+  });
   return (
     <section className={styles.sides} aria-label={`Screen ${screen.screen}`}>
       <h2 className={styles.title}>{screen.screen}</h2>
       <p>
         {rate ? (
           <>
-            <b>{wordThousandth(rate.value)}</b> {endWordsPlural(ends)} for 1,000 visits ({wordRange(rate)}){verdicts[screen.verdict]}.
+            <b>{wordThousandth(rate.value)}</b> {endWordsPlural(badEnds)} for 1,000 visits ({wordRange(rate)}){verdicts[screen.verdict]}.
           </>
         ) : (
           `No session tells of visits, so there is no rate.`

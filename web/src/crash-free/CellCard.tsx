@@ -20,13 +20,13 @@ export function CellCard({
   appSlug,
   scope,
   fields: [down, across],
-  ends,
+  badEnds,
 }: {
   resting: RestingCell;
   appSlug: string;
   scope: Scope;
   fields: readonly [SessionField, SessionField];
-  ends: BadEnds;
+  badEnds: BadEnds;
 }) {
   const narrowed = [
     [down, cell.down],
@@ -54,7 +54,7 @@ export function CellCard({
       <b>
         {wordValue(cell.down)}, {wordValue(cell.across)}
       </b>
-      <div>{wordCell(cell.counts, ends)}</div>
+      <div>{wordCell(cell.counts, badEnds)}</div>
       {cell.verdict === 'worse' || cell.verdict === 'better' ? (
         <div>Surely {cell.verdict} than the rest, however many cells there are.</div>
       ) : null}

@@ -5,24 +5,24 @@ import { endWords } from './Headline';
 
 /** What counts against a session: a word of the sentence, in the singular or the plural. */
 export function EndsWord({
-  ends,
+  badEnds,
   word = endWords,
   onChange,
 }: {
-  ends: BadEnds;
-  word?: (ends: BadEnds) => string;
-  onChange: (ends: BadEnds) => void;
+  badEnds: BadEnds;
+  word?: (badEnds: BadEnds) => string;
+  onChange: (badEnds: BadEnds) => void;
 }) {
   return (
     <Menu width={240} closeOnItemClick={false}>
       <Menu.Target>
-        <UnstyledButton className={styles.word}>{word(ends)}</UnstyledButton>
+        <UnstyledButton className={styles.word}>{word(badEnds)}</UnstyledButton>
       </Menu.Target>
       <Menu.Dropdown>
-        <Menu.CheckboxItem checked={ends.hangs} onChange={() => onChange({ ...ends, hangs: !ends.hangs })}>
+        <Menu.CheckboxItem checked={badEnds.hangs} onChange={() => onChange({ ...badEnds, hangs: !badEnds.hangs })}>
           Hangs count against a session
         </Menu.CheckboxItem>
-        <Menu.CheckboxItem checked={ends.kills} onChange={() => onChange({ ...ends, kills: !ends.kills })}>
+        <Menu.CheckboxItem checked={badEnds.kills} onChange={() => onChange({ ...badEnds, kills: !badEnds.kills })}>
           Kills count against a session
         </Menu.CheckboxItem>
       </Menu.Dropdown>

@@ -10,18 +10,18 @@ import styles from './CrashFree.module.css';
 import { wordComparison, wordFree, wordRange, wordThousandth } from './stability-words';
 
 /** What went wrong with a session, in the words of its figures. */
-export const endWords = ({ hangs, kills }: CrashFreeOverview['ends']): string =>
+export const endWords = ({ hangs, kills }: CrashFreeOverview['badEnds']): string =>
   hangs && kills ? 'bad end' : hangs ? 'crash or hang' : kills ? 'crash or kill' : 'crash';
 
 /** The same in the plural. */
-export const endWordsPlural = ({ hangs, kills }: CrashFreeOverview['ends']): string =>
+export const endWordsPlural = ({ hangs, kills }: CrashFreeOverview['badEnds']): string =>
   hangs && kills ? 'bad ends' : hangs ? 'crashes and hangs' : kills ? 'crashes and kills' : 'crashes';
 
 /** The two figures everybody asks for, each with how sure it is, and a sentence that compares them with before. */
 export function Headline({ overview, appSlug }: { overview: CrashFreeOverview; appSlug: string }) {
-  const { total, before, ends, error, scope } = overview;
-  const figures = stabilityFigures(total, ends);
-  const what = endWords(ends);
+  const { total, before, badEnds, error, scope } = overview;
+  const figures = stabilityFigures(total, badEnds);
+  const what = endWords(badEnds);
   return (
     <div className={styles.headline}>
       <section aria-label={`Sessions without a ${what}`}>
@@ -31,7 +31,7 @@ export function Headline({ overview, appSlug }: { overview: CrashFreeOverview; a
           <b>{wordThousandth(figures.crashes.value)}</b> for 1,000 · {wordRange(figures.crashes)}
         </p>
         <p className={styles.faint}>
-          {wordNumber(badSessions(total, ends).hits)} of {wordCount(total.sessions, 'session', 'sessions')}
+          {wordNumber(badSessions(total, badEnds).hits)} of {wordCount(total.sessions, 'session', 'sessions')}
         </p>
       </section>
       <section aria-label="People without a crash">
@@ -73,10 +73,10 @@ export function Headline({ overview, appSlug }: { overview: CrashFreeOverview; a
 }
 
 /** What went wrong and is in no figure, since no session was told for it. */
-function Outside({ overview: { outside, ends, scope }, here }: { overview: CrashFreeOverview; here: string }) {
-  const { noSession, untold } = outside;
-  if (noSession + untold === 0) return null;
-  const asked = printScope({ ...withCondition(scope, hasValue('session', '', 'none')), kinds: kindsOfEnds(ends), cases: 'any' });
+function Outside({ overview: { outside, badEnds, scope }, here }: { overview: CrashFreeOverview; here: string }) {
+  const { noSession, inferred } = outside;
+  if (noSession + inferred === 0) return null;
+  const asked = printScope({ ...withCondition(scope, hasValue('session', '', 'none')), kinds: kindsOfEnds(badEnds), cases: 'any' });
   return (
     <p className={styles.faint}>
       In none of these figures:{' '}
@@ -86,8 +86,8 @@ function Outside({ overview: { outside, ends, scope }, here }: { overview: Crash
           session
         </>
       )}
-      {noSession > 0 && untold > 0 && ', and '}
-      {untold > 0 && `${wordCount(untold, 'session', 'sessions')} that only reports tell of`}.
+      {noSession > 0 && inferred > 0 && ', and '}
+      {inferred > 0 && `${wordCount(inferred, 'session', 'sessions')} that only reports tell of`}.
     </p>
   );
 }

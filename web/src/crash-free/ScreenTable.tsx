@@ -36,7 +36,7 @@ export function ScreenTable({
         { name: 'visits', weigh: (one) => one.visits, show: (one) => (one.visits === 0 ? 'not told' : wordNumber(one.visits)) },
         { name: 'sessions', weigh: (one) => one.sessions, show: (one) => wordNumber(one.sessions) },
         { name: 'people', weigh: (one) => one.persons, show: (one) => wordNumber(one.persons) },
-        { name: endWordsPlural(answer.ends), weigh: (one) => one.reports, show: (one) => wordNumber(one.reports) },
+        { name: endWordsPlural(answer.badEnds), weigh: (one) => one.reports, show: (one) => wordNumber(one.reports) },
         {
           name: rateName,
           weigh: (one) => rateOfScreen(one)?.low ?? (one.reports > 0 ? 0.001 : -1),

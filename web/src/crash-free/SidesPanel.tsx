@@ -9,7 +9,7 @@ export function SidesPanel({
   title,
   other,
   sides,
-  ends,
+  badEnds,
   casesAddress,
   sessionsAddress,
   caseAddress,
@@ -18,13 +18,13 @@ export function SidesPanel({
   /** What it is compared with. */
   other: string;
   sides: SidesComparison;
-  ends: BadEnds;
+  badEnds: BadEnds;
   casesAddress: string;
   sessionsAddress: string;
   caseAddress: (ref: string) => string;
 }) {
-  const here = perThousand(badSessions(sides.right, ends));
-  const there = perThousand(badSessions(sides.left, ends));
+  const here = perThousand(badSessions(sides.right, badEnds));
+  const there = perThousand(badSessions(sides.left, badEnds));
   const widest = Math.max(...sides.cases.map((one) => Math.abs(one.right - one.left)), 0.001);
   return (
     <section className={styles.sides} aria-label={title}>

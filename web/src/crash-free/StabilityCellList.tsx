@@ -17,14 +17,14 @@ const shownLines = 200;
 /** The cells of the matrix as lines that can be ordered, the same ones that the file has. */
 export function StabilityCellList({
   matrix,
-  ends,
+  badEnds,
   chosen,
   onChoose,
   onRest,
   fields: [down, across],
 }: CellsProps & { readonly fields: readonly [SessionField, SessionField] }) {
   const [order, setOrder] = useState<CellOrder>('rate');
-  const cells = sortCells(cellsOf(matrix, ends), order, ends, matrix);
+  const cells = sortCells(cellsOf(matrix, badEnds), order, badEnds, matrix);
   const columns: readonly (readonly [CellOrder, string])[] = [
     ['down', wordField(down.field, down.key || null)],
     ['across', wordField(across.field, across.key || null)],
@@ -55,7 +55,7 @@ export function StabilityCellList({
         <tbody>
           {cells.slice(0, shownLines).map((cell) => {
             const { counts, verdict } = cell;
-            const bad = badSessions(counts, ends);
+            const bad = badSessions(counts, badEnds);
             const rate = perThousand(bad);
             const choose = () => onChoose({ down: cell.down, across: cell.across });
             return (

@@ -28,7 +28,7 @@ export const verdictMarks: Readonly<Partial<Record<Verdict, string>>> = { worse:
 
 export interface CellsProps {
   readonly matrix: StabilityMatrix;
-  readonly ends: BadEnds;
+  readonly badEnds: BadEnds;
   readonly chosen: ChosenCell | null;
   readonly onChoose: (cell: ChosenCell) => void;
   /** Somebody rests on a cell, by pointer or keyboard; null when they leave it. */
@@ -44,10 +44,10 @@ export interface RestingCell {
 type RowOrder = { readonly by: 'sessions' | 'rate' } | { readonly by: 'column'; readonly column: number };
 
 /** Crashes for 1,000 sessions by two fields, shaded; hollow where there are too few sessions to say much. */
-export function StabilityMatrixTable({ matrix, ends, chosen, onChoose, onRest }: CellsProps) {
+export function StabilityMatrixTable({ matrix, badEnds, chosen, onChoose, onRest }: CellsProps) {
   const [order, setOrder] = useState<RowOrder>({ by: 'sessions' });
-  const cells = new Map(cellsOf(matrix, ends).map((cell) => [JSON.stringify([cell.down, cell.across]), cell]));
-  const rate = (counts: Counts | undefined) => (counts && counts.sessions > 0 ? badSessions(counts, ends).hits / counts.sessions : -1);
+  const cells = new Map(cellsOf(matrix, badEnds).map((cell) => [JSON.stringify([cell.down, cell.across]), cell]));
+  const rate = (counts: Counts | undefined) => (counts && counts.sessions > 0 ? badSessions(counts, badEnds).hits / counts.sessions : -1);
   const weigh = (row: number): number =>
     order.by === 'sessions'
       ? (matrix.ofRows[row]?.sessions ?? 0)
@@ -87,7 +87,7 @@ export function StabilityMatrixTable({ matrix, ends, chosen, onChoose, onRest }:
                 <td key={across}>
                   <Cell
                     cell={cells.get(JSON.stringify([value, across]))}
-                    ends={ends}
+                    badEnds={badEnds}
                     isChosen={chosen?.down === value && chosen.across === across}
                     onChoose={() => onChoose({ down: value, across })}
                     onRest={onRest}
@@ -97,10 +97,10 @@ export function StabilityMatrixTable({ matrix, ends, chosen, onChoose, onRest }:
               <td>
                 <span
                   className={styles.cell}
-                  data-level={levelOf(counts, ends)}
-                  title={`${wordValue(value)}, all: ${wordCell(counts, ends)}`}
+                  data-level={levelOf(counts, badEnds)}
+                  title={`${wordValue(value)}, all: ${wordCell(counts, badEnds)}`}
                 >
-                  {wordRate(counts, ends)}
+                  {wordRate(counts, badEnds)}
                 </span>
               </td>
             </tr>
@@ -122,28 +122,28 @@ export function SortButton({ label, isSorted, onSort }: { label: string; isSorte
   );
 }
 
-const levelOf = (counts: Counts, ends: BadEnds) =>
-  counts.sessions < enoughSessions ? 'few' : emberLevelOfAll(perThousand(badSessions(counts, ends)).value);
+const levelOf = (counts: Counts, badEnds: BadEnds) =>
+  counts.sessions < enoughSessions ? 'few' : emberLevelOfAll(perThousand(badSessions(counts, badEnds)).value);
 
-const wordRate = (counts: Counts, ends: BadEnds): string =>
-  `${wordThousandth(perThousand(badSessions(counts, ends)).value)}${counts.sessions < enoughSessions ? ' ?' : ''}`;
+const wordRate = (counts: Counts, badEnds: BadEnds): string =>
+  `${wordThousandth(perThousand(badSessions(counts, badEnds)).value)}${counts.sessions < enoughSessions ? ' ?' : ''}`;
 
 /** A cell in words: rate, interval, sessions and people. */
-export const wordCell = (counts: Counts, ends: BadEnds): string => {
-  const rate = perThousand(badSessions(counts, ends));
+export const wordCell = (counts: Counts, badEnds: BadEnds): string => {
+  const rate = perThousand(badSessions(counts, badEnds));
   const few = counts.sessions < enoughSessions ? ', too few to say much' : '';
   return `${wordThousandth(rate.value)} for 1,000 (${wordRange(rate)}), ${wordCount(counts.sessions, 'session', 'sessions')}, ${wordCount(counts.persons, 'person', 'people')}${few}`;
 };
 
 function Cell({
   cell,
-  ends,
+  badEnds,
   isChosen,
   onChoose,
   onRest,
 }: {
   cell: MatrixCell | undefined;
-  ends: BadEnds;
+  badEnds: BadEnds;
   isChosen: boolean;
   onChoose: () => void;
   onRest: CellsProps['onRest'];
@@ -151,16 +151,16 @@ function Cell({
   if (!cell) return <span className={styles.noCell} />;
   const { counts, verdict } = cell;
   const name = `${wordValue(cell.down)}, ${wordValue(cell.across)}`;
-  const words = `${name}: ${wordCell(counts, ends)}${verdictMarks[verdict] ? `, ${verdict} than the rest` : ''}`;
+  const words = `${name}: ${wordCell(counts, badEnds)}${verdictMarks[verdict] ? `, ${verdict} than the rest` : ''}`;
   const shown = (
     <>
-      {wordRate(counts, ends)}
+      {wordRate(counts, badEnds)}
       {verdictMarks[verdict] && <span className={styles.mark}>{verdictMarks[verdict]}</span>}
     </>
   );
   if (cell.isRest)
     return (
-      <span className={styles.cell} data-level={levelOf(counts, ends)} title={words}>
+      <span className={styles.cell} data-level={levelOf(counts, badEnds)} title={words}>
         {shown}
       </span>
     );
@@ -169,7 +169,7 @@ function Cell({
     <button
       type="button"
       className={styles.cell}
-      data-level={levelOf(counts, ends)}
+      data-level={levelOf(counts, badEnds)}
       aria-label={words}
       aria-pressed={isChosen}
       onClick={onChoose}
@@ -210,11 +210,18 @@ export function FieldWord({
 }
 
 /** The cells of the matrix as lines of a file, with the names of both fields above. */
-export function matrixLines(matrix: StabilityMatrix, ends: BadEnds, names: readonly [string, string]): (string | number)[][] {
+export function matrixLines(matrix: StabilityMatrix, badEnds: BadEnds, names: readonly [string, string]): (string | number)[][] {
   const lines = matrix.rows.flatMap((down, row) =>
     matrix.columns.map((across, column) => {
       const counts = matrix.cells[row * matrix.columns.length + column] ?? noCounts;
-      return [wordValue(down), wordValue(across), counts.sessions, badSessions(counts, ends).hits, counts.persons, counts.personsCrashed];
+      return [
+        wordValue(down),
+        wordValue(across),
+        counts.sessions,
+        badSessions(counts, badEnds).hits,
+        counts.persons,
+        counts.personsCrashed,
+      ];
     }),
   );
   return [[...names, 'sessions', 'bad sessions', 'persons', 'persons with a crash'], ...lines];

@@ -34,16 +34,16 @@ function labelsOf(marks: readonly { readonly number: number; readonly day: numbe
 
 /** Crashes for 1,000 sessions by day, a line for each version, with the sessions behind them. */
 export function TrendChart({ overview, here }: { overview: CrashFreeOverview; here: string }) {
-  const { course, ends, marks, settings } = overview;
-  const shown = course.versions.slice(-shades.length);
-  const rows = course.sessions.map((sessions, day) => {
+  const { trend, badEnds, marks, settings } = overview;
+  const shown = trend.versions.slice(-shades.length);
+  const rows = trend.sessions.map((sessions, day) => {
     const rates = shown.map(({ days }) => {
       const counts = days[day];
       if (!counts || counts.sessions < fewestSessions) return null;
-      const { hits, count: all } = badSessions(counts, ends);
+      const { hits, count: all } = badSessions(counts, badEnds);
       return (1_000 * hits) / all;
     });
-    return { at: (course.first + day) * dayMs, sessions, ...Object.fromEntries(rates.map((rate, at) => [`v${at}`, rate])) };
+    return { at: (trend.first + day) * dayMs, sessions, ...Object.fromEntries(rates.map((rate, at) => [`v${at}`, rate])) };
   });
   const target = settings.targetPercent === null ? null : 10 * (100 - settings.targetPercent);
   const shade = (at: number) => shades[shades.length - shown.length + at] as string;

@@ -9,7 +9,7 @@ import styles from './CrashFree.module.css';
 import { verdictWords, wordComparison, wordFree, wordRange, wordThousandth } from './stability-words';
 
 /** The versions of the scope, newest first, each with its figures and how it compares with the one before it. */
-export function VersionTable({ versions, ends }: { versions: readonly VersionStability[]; ends: BadEnds }) {
+export function VersionTable({ versions, badEnds }: { versions: readonly VersionStability[]; badEnds: BadEnds }) {
   const newestFirst = versions.map((one, at) => ({ ...one, before: versions[at - 1] })).reverse();
   return (
     <Wide>
@@ -28,8 +28,9 @@ export function VersionTable({ versions, ends }: { versions: readonly VersionSta
         </thead>
         <tbody>
           {newestFirst.map(({ version, counts, shareOfSessions, before }) => {
-            const figures = stabilityFigures(counts, ends);
-            const comparison = before && compareShares(badSessions(counts, ends), badSessions(before.counts, ends), versions.length - 1);
+            const figures = stabilityFigures(counts, badEnds);
+            const comparison =
+              before && compareShares(badSessions(counts, badEnds), badSessions(before.counts, badEnds), versions.length - 1);
             return (
               <tr key={version}>
                 <th scope="row">

@@ -4,7 +4,7 @@ import { readActivityView, readStabilityView, type StabilityView, writeActivityV
 
 const usual: StabilityView = {
   scope: defaultScope,
-  ends: { hangs: false, kills: false },
+  badEnds: { hangs: false, kills: false },
   down: { field: 'device.model', key: '' },
   across: { field: 'version', key: '' },
   cell: null,
@@ -18,7 +18,7 @@ it('the usual view has an empty address', () => {
 });
 
 it.each<[string, Partial<StabilityView>]>([
-  ['what counts', { ends: { hangs: true, kills: true } }],
+  ['what counts', { badEnds: { hangs: true, kills: true } }],
   ['fields', { down: { field: 'flags', key: 'night.map' }, across: { field: 'os.version', key: '' } }],
   ['a cell', { cell: { down: 'Tarn Go 3', across: '4.3.0' } }],
   ['lines', { form: 'lines' }],
@@ -30,7 +30,10 @@ it('a scope that cannot be read is no view', () => expect(readStabilityView(new 
 
 it('what is looked at beside the screens and requests is in the address', () => {
   const view = readActivityView(new URLSearchParams('last=7d&count=hangs&request=GET%20tiles.larkfield.example%2Ft'));
-  expect(view).toMatchObject({ ends: { hangs: true, kills: false }, chosen: { kind: 'request', name: 'GET tiles.larkfield.example/t' } });
+  expect(view).toMatchObject({
+    badEnds: { hangs: true, kills: false },
+    chosen: { kind: 'request', name: 'GET tiles.larkfield.example/t' },
+  });
   if (!view) throw new Error('it can be read');
   expect(readActivityView(new URLSearchParams(writeActivityView(view)))).toEqual(view);
   expect(writeActivityView({ ...view, chosen: null })).toBe('?last=7d&count=hangs');

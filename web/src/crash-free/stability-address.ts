@@ -7,7 +7,7 @@ import { search } from '../desk/desk-address';
 /** What the address of Crash-free holds. */
 export interface StabilityView {
   readonly scope: Scope;
-  readonly ends: BadEnds;
+  readonly badEnds: BadEnds;
   readonly down: SessionField;
   readonly across: SessionField;
   /** The chosen cell of the matrix. */
@@ -28,8 +28,8 @@ export function readEnds(parameters: URLSearchParams): BadEnds {
 }
 
 /** The parameters of the API for a scope and what counts in it. */
-export const stabilityParameters = ({ scope, ends }: Pick<StabilityView, 'scope' | 'ends'>): string =>
-  search(scope, { count: printEnds(ends) }).slice(1);
+export const stabilityParameters = ({ scope, badEnds }: Pick<StabilityView, 'scope' | 'badEnds'>): string =>
+  search(scope, { count: printEnds(badEnds) }).slice(1);
 
 const usualDown = 'device.model';
 const usualAcross = 'version';
@@ -41,7 +41,7 @@ export function readStabilityView(parameters: URLSearchParams): StabilityView | 
   const [down, across] = [parameters.get('cell-down'), parameters.get('cell-across')];
   return {
     scope: scope.value,
-    ends: readEnds(parameters),
+    badEnds: readEnds(parameters),
     down: readField(parameters.get('down') ?? usualDown) ?? { field: usualDown, key: '' },
     across: readField(parameters.get('across') ?? usualAcross) ?? { field: usualAcross, key: '' },
     cell: down === null || across === null ? null : { down, across },
@@ -59,9 +59,9 @@ function readField(text: string): SessionField | null {
 const printField = ({ field, key }: SessionField): string => (key === '' ? field : `${field}.${key}`);
 const unless = (text: string, usual: string): string | null => (text === usual ? null : text);
 
-export function writeStabilityView({ scope, ends, down, across, cell, form }: StabilityView): string {
+export function writeStabilityView({ scope, badEnds, down, across, cell, form }: StabilityView): string {
   const written = search(scope, {
-    count: printEnds(ends),
+    count: printEnds(badEnds),
     down: unless(printField(down), usualDown),
     across: unless(printField(across), usualAcross),
     form: unless(form, 'matrix'),
@@ -75,7 +75,7 @@ export function writeStabilityView({ scope, ends, down, across, cell, form }: St
 /** What the address of the screens and requests holds. */
 export interface ActivityView {
   readonly scope: Scope;
-  readonly ends: BadEnds;
+  readonly badEnds: BadEnds;
   /** What is looked at beside the tables. */
   readonly chosen: { readonly kind: 'screen' | 'request'; readonly name: string } | null;
 }
@@ -88,8 +88,8 @@ export function readActivityView(parameters: URLSearchParams): ActivityView | nu
     const name = parameters.get(kind);
     return name === null ? [] : [{ kind, name }];
   });
-  return { scope: scope.value, ends: readEnds(parameters), chosen: chosen[0] ?? null };
+  return { scope: scope.value, badEnds: readEnds(parameters), chosen: chosen[0] ?? null };
 }
 
-export const writeActivityView = ({ scope, ends, chosen }: ActivityView): string =>
-  search(scope, { count: printEnds(ends), ...(chosen && { [chosen.kind]: chosen.name }) });
+export const writeActivityView = ({ scope, badEnds, chosen }: ActivityView): string =>
+  search(scope, { count: printEnds(badEnds), ...(chosen && { [chosen.kind]: chosen.name }) });

@@ -1,6 +1,6 @@
 import type { DeskColumn } from '@rough-ember/core/cases/desk-columns';
 import type { CaseItem, StripVersion } from '@rough-ember/server/desk/case-list';
-import { wordNews, wordStanding } from '../case-file/standing-words';
+import { wordNews, wordStatus } from '../case-file/status-words';
 import { wordNumber, wordRate } from '../words/numbers';
 import { wordAgo } from '../words/time';
 import styles from './CaseRow.module.css';
@@ -75,13 +75,13 @@ function factsOf(
   item: CaseItem,
   now: string,
   shows: (column: DeskColumn) => boolean,
-): { words: string; tone?: 'standing' | 'news' | 'provisional' }[] {
+): { words: string; tone?: 'status' | 'news' | 'provisional' }[] {
   const span = item.firstVersion === item.lastVersion ? item.firstVersion : `${item.firstVersion} → ${item.lastVersion}`;
   return [
     { words: item.ref },
     ...(shows('span') ? [{ words: span }] : []),
     ...(item.kind === 'crash' ? [] : [{ words: item.kind === 'error' ? 'handled' : item.kind }]),
-    ...(item.state === 'open' ? [] : [{ words: wordStanding(item), tone: 'standing' as const }]),
+    ...(item.state === 'open' ? [] : [{ words: wordStatus(item), tone: 'status' as const }]),
     ...(item.news !== null && item.state !== 'reopened' ? [{ words: wordNews(item), tone: 'news' as const }] : []),
     ...(item.assignee === null || !shows('assignee') ? [] : [{ words: item.assignee.split('@', 1)[0] ?? '' }]),
     ...(item.provisional ? [{ words: 'symbols missing', tone: 'provisional' as const }] : []),

@@ -18,7 +18,7 @@ export function wordRules(rules: KeyRules): string {
   const parts = [
     rules.kinds.length < reportKinds.length && `takes ${rules.kinds.join(', ') || 'no reports'}`,
     !rules.sessions && 'no sessions',
-    rules.apartBuildTypes.length > 0 && `keeps ${rules.apartBuildTypes.join(', ')} apart`,
+    rules.excludedBuildTypes.length > 0 && `excludes ${rules.excludedBuildTypes.join(', ')} builds`,
     rules.refusedBuildTypes.length > 0 && `refuses ${rules.refusedBuildTypes.join(', ')}`,
     ...Object.entries(rules.samplePercent).map(([kind, percent]) => percent < 100 && `${percent} % of ${kind}`),
     rules.itemsPerMinute !== null && `${rules.itemsPerMinute} a minute`,

@@ -11,7 +11,7 @@ type Entry = IntakeOverview['log'][number];
 export const outcomeWords = {
   accepted: 'accepted',
   duplicate: 'duplicate',
-  apart: 'kept apart',
+  excluded: 'excluded',
   'sampled-out': 'sampled out',
   'passed-over': 'passed over',
   refused: 'refused',
@@ -96,11 +96,11 @@ function LogEntry({ entry, now, appSlug }: { entry: Entry; now: string; appSlug:
   );
 }
 
-function wordOutcome({ accepted, duplicates, apart, sampledOut, passedOver, refused, remarked }: Entry): string {
+function wordOutcome({ accepted, duplicates, excluded, sampledOut, passedOver, refused, remarked }: Entry): string {
   const parts = [
     [accepted, 'accepted'],
     [duplicates, duplicates === 1 ? 'duplicate' : 'duplicates'],
-    [apart, 'kept apart'],
+    [excluded, 'excluded'],
     [sampledOut, 'sampled out'],
     [passedOver, 'passed over'],
     [refused, 'refused'],

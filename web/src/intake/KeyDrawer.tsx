@@ -39,10 +39,10 @@ export function KeyDrawer(props: { appSlug: string; intakeKey: IntakeKeyView; on
         </Checkbox.Group>
         <Checkbox label="Takes sessions" checked={rules.sessions} onChange={(event) => change({ sessions: event.currentTarget.checked })} />
         <TagsInput
-          label="Build types kept apart"
+          label="Build types excluded from the figures"
           description="Stored and grouped, but out of the desk and the figures unless asked for."
-          value={rules.apartBuildTypes}
-          onChange={(apartBuildTypes) => change({ apartBuildTypes })}
+          value={rules.excludedBuildTypes}
+          onChange={(excludedBuildTypes) => change({ excludedBuildTypes })}
           maxTags={20}
         />
         <TagsInput

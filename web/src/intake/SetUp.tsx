@@ -45,7 +45,7 @@ export function QuietHints() {
   return (
     <ul className={styles.hints}>
       <li>A crash is kept on the device and sent at the next launch: start the app again.</li>
-      <li>Debug builds are kept apart, or refused, by the rules of a key: look for “kept apart” in the log.</li>
+      <li>Debug builds are excluded, or refused, by the rules of a key: look for “excluded” in the log.</li>
       <li>The key may be of another app: the log shows every request that reaches this server, wrong keys too.</li>
       <li>The device must reach this address; a phone cannot reach 127.0.0.1 of your computer.</li>
     </ul>

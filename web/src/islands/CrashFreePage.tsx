@@ -66,7 +66,7 @@ function CrashFree({ frame, overview: initial, view: first }: CrashFreePageProps
   const exact = useAnswer(quick.error > 0 ? ask('&exact=1') : null);
   const overview = exact.answer && !exact.stale ? exact.answer : quick;
   const changeScope = (scope: Scope) => go({ ...view, scope, cell: null });
-  const { total, ends, versions } = overview;
+  const { total, badEnds, versions } = overview;
   return (
     <ScopeContext value={{ scope: view.scope, appSlug, change: changeScope }}>
       <main>
@@ -77,7 +77,7 @@ function CrashFree({ frame, overview: initial, view: first }: CrashFreePageProps
           onChange={changeScope}
           subject={
             <>
-              Sessions without a <EndsWord ends={view.ends} onChange={(ends) => go({ ...view, ends })} />
+              Sessions without a <EndsWord badEnds={view.badEnds} onChange={(badEnds) => go({ ...view, badEnds })} />
             </>
           }
         >
@@ -101,14 +101,14 @@ function CrashFree({ frame, overview: initial, view: first }: CrashFreePageProps
                   {seen ? <TrendChart overview={overview} here={`/apps/${frame.app.slug}`} /> : <div className={styles.room} />}
                 </Suspense>
               </div>
-              <MatrixPart frame={frame} view={view} ends={ends} onView={go} />
+              <MatrixPart frame={frame} view={view} badEnds={badEnds} onView={go} />
               <section aria-label="Versions">
                 <div className={styles.line}>
                   <span>
                     Versions, each against the one before it; <a href={`/apps/${frame.app.slug}/versions`}>their rollouts and cases</a>
                   </span>
                 </div>
-                <VersionTable versions={overview.byVersion} ends={ends} />
+                <VersionTable versions={overview.byVersion} badEnds={badEnds} />
               </section>
             </div>
             <aside className={side.side} aria-label="What makes the difference">
@@ -125,12 +125,12 @@ function CrashFree({ frame, overview: initial, view: first }: CrashFreePageProps
 function MatrixPart({
   frame,
   view,
-  ends,
+  badEnds,
   onView,
 }: {
   frame: Frame;
   view: StabilityView;
-  ends: BadEnds;
+  badEnds: BadEnds;
   onView: (view: StabilityView) => void;
 }) {
   const appSlug = frame.app.slug;
@@ -145,7 +145,7 @@ function MatrixPart({
   const split = [view.down, view.across] as const;
   const cells = (matrix: StabilityMatrix): CellsProps => ({
     matrix,
-    ends,
+    badEnds,
     chosen: view.cell,
     onChoose: (cell) => onView({ ...view, cell }),
     onRest: setResting,
@@ -153,13 +153,13 @@ function MatrixPart({
   const download = () => {
     if (!matrix) return;
     const names = [wordField(view.down.field, view.down.key || null), wordField(view.across.field, view.across.key || null)] as const;
-    saveCsv(`${frame.app.slug}-sessions.csv`, matrixLines(matrix, ends, names));
+    saveCsv(`${frame.app.slug}-sessions.csv`, matrixLines(matrix, badEnds, names));
   };
   return (
     <section aria-label="Sessions by two fields" aria-busy={quick.stale}>
       <div className={styles.line}>
         <span>
-          {endWordsPlural(ends).replace(/^./, (letter) => letter.toUpperCase())} for 1,000 sessions by{' '}
+          {endWordsPlural(badEnds).replace(/^./, (letter) => letter.toUpperCase())} for 1,000 sessions by{' '}
           <FieldWord value={view.down} fields={fields} onChange={(down) => onView({ ...view, down, cell: null })} /> and{' '}
           <FieldWord value={view.across} fields={fields} onChange={(across) => onView({ ...view, across, cell: null })} />
         </span>
@@ -187,7 +187,12 @@ function MatrixPart({
         <StabilityMatrixTable {...cells(matrix)} />
       )}
       {resting && (
-        <CellCard key={`${resting.cell.down}\n${resting.cell.across}`} {...{ resting, appSlug, ends }} scope={view.scope} fields={split} />
+        <CellCard
+          key={`${resting.cell.down}\n${resting.cell.across}`}
+          {...{ resting, appSlug, badEnds }}
+          scope={view.scope}
+          fields={split}
+        />
       )}
     </section>
   );
@@ -227,7 +232,7 @@ function Chosen({ frame, view, overview }: { frame: Frame; view: StabilityView; 
         title={sides.title}
         other={sides.other}
         sides={answer}
-        ends={view.ends}
+        badEnds={view.badEnds}
         casesAddress={`${here}/cases?${answer.addresses[1]}`}
         sessionsAddress={`${here}/sessions?${answer.addresses[1]}`}
         caseAddress={(ref) => `${here}/cases/${ref}?${answer.addresses[1]}`}

@@ -160,7 +160,7 @@ function wordIntake({ log, hours, state, first }: IntakeOverview): string {
   const parts = [
     [sum((one) => one.accepted), 'accepted'],
     [sum((one) => one.duplicate), 'duplicates'],
-    [sum((one) => one.apart), 'kept apart'],
+    [sum((one) => one.excluded), 'excluded'],
     [sum((one) => one['sampled-out']), 'sampled out'],
     [sum((one) => one['passed-over']), 'passed over'],
     [sum((one) => one.refused), 'refused'],

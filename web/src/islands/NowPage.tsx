@@ -5,7 +5,7 @@ import { wordSymbolFile } from '@rough-ember/core/symbols/families';
 import type { CaseItem } from '@rough-ember/server/desk/case-list';
 import type { Now } from '@rough-ember/server/now/load-now';
 import { type ReactNode, useState } from 'react';
-import { wordNews, wordStanding } from '../case-file/standing-words';
+import { wordNews, wordStatus } from '../case-file/status-words';
 import { addressOf } from '../client/api';
 import { useLive } from '../client/use-live';
 import { rateOfScreen } from '../crash-free/activity-words';
@@ -44,7 +44,7 @@ function News({ frame, news: initial, firstLook }: NowPageProps) {
     initial,
   );
   const [showsWall, setShowsWall] = useState(false);
-  const nothing = news.begun.length + news.reopened.length + news.worse.length + news.missing.length + news.refusals.length === 0;
+  const nothing = news.started.length + news.reopened.length + news.worse.length + news.missing.length + news.refusals.length === 0;
   return (
     <main className={styles.page}>
       <ProblemNotice problem={problem} />
@@ -67,7 +67,7 @@ function News({ frame, news: initial, firstLook }: NowPageProps) {
         <div className={styles.told}>
           <NewestSentence news={news} here={here} />
           <WeekSentence news={news} here={here} />
-          <Cases title="Began" none="No case began." cases={news.begun} news={news} here={here} />
+          <Cases title="Began" none="No case began." cases={news.started} news={news} here={here} />
           <Cases title="Came back" none="" cases={news.reopened} news={news} here={here} />
           <Cases title="Getting worse" none="" cases={news.worse} news={news} here={here} />
           <WorstScreens news={news} here={here} />
@@ -119,7 +119,7 @@ function NewestSentence({ news: { newest }, here }: { news: Now; here: string })
       </p>
     );
   }
-  const { version, counts, comparison, standing, shareOfSessions } = newest;
+  const { version, counts, comparison, rollout, shareOfSessions } = newest;
   const figures = stabilityFigures(counts);
   const link = `${here}/versions?version=${encodeURIComponent(version)}`;
   return (
@@ -127,7 +127,7 @@ function NewestSentence({ news: { newest }, here }: { news: Now; here: string })
       <a href={link}>
         <b>{version}</b>
       </a>{' '}
-      {standing.halted ? 'is halted' : standing.percent === null ? 'is out' : `is out to ${Number(standing.percent.toFixed(2))} %`}, with{' '}
+      {rollout.halted ? 'is halted' : rollout.percent === null ? 'is out' : `is out to ${Number(rollout.percent.toFixed(2))} %`}, with{' '}
       {wordShare(shareOfSessions)} of the sessions. It crashes in <b>{wordThousandth(figures.crashes.value)}</b> of 1,000
       {comparison && (
         <>
@@ -149,11 +149,11 @@ function NewestSentence({ news: { newest }, here }: { news: Now; here: string })
 
 /** The last seven days against the seven before. */
 function WeekSentence({ news: { week }, here }: { news: Now; here: string }): ReactNode {
-  const { counts, before, comparison, course } = week;
+  const { counts, before, comparison, daily } = week;
   if (counts.sessions === 0) return null;
   const figures = stabilityFigures(counts);
   // A morning with a handful of sessions is no peak.
-  const daily = (course.days[0] ?? [])
+  const rates = (daily.days[0] ?? [])
     .filter((day) => day.sessions >= Math.min(enoughSessions, counts.sessions / 20))
     .map((day) => (1_000 * badSessions(day).hits) / day.sessions);
   return (
@@ -170,7 +170,7 @@ function WeekSentence({ news: { week }, here }: { news: Now; here: string }): Re
           </>
         )}
       </span>
-      <Trend trend={daily} width={120} height={26} />
+      <Trend trend={rates} width={120} height={26} />
     </p>
   );
 }
@@ -225,7 +225,7 @@ function Cases({ title, none, cases, news, here }: { title: string; none: string
             <span>
               {one.ref} · {one.firstVersion === one.lastVersion ? one.firstVersion : `${one.firstVersion} → ${one.lastVersion}`} ·{' '}
               {one.state === 'reopened'
-                ? wordStanding(one)
+                ? wordStatus(one)
                 : one.news === 'worse'
                   ? wordNews(one)
                   : `began ${wordAgo(one.beganAt, news.now)}`}

@@ -67,7 +67,7 @@ function Screens({ frame, screens: firstScreens, requests: firstRequests, view: 
           onChange={changeScope}
           subject={
             <>
-              Screens by <EndsWord word={endWordsPlural} ends={view.ends} onChange={(ends) => go({ ...view, ends })} />
+              Screens by <EndsWord word={endWordsPlural} badEnds={view.badEnds} onChange={(badEnds) => go({ ...view, badEnds })} />
             </>
           }
         >
@@ -92,8 +92,8 @@ function Screens({ frame, screens: firstScreens, requests: firstRequests, view: 
                 <ScreenTable answer={screens.data} chosen={chosen?.kind === 'screen' ? chosen.name : null} onChoose={choose('screen')} />
                 {screens.data.reportsElsewhere > 0 && (
                   <p className={styles.faint}>
-                    Beside these, {wordNumber(screens.data.reportsElsewhere)} {endWordsPlural(view.ends)} do not tell on which screen they
-                    came.
+                    Beside these, {wordNumber(screens.data.reportsElsewhere)} {endWordsPlural(view.badEnds)} do not tell on which screen
+                    they came.
                   </p>
                 )}
               </section>

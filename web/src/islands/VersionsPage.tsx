@@ -76,14 +76,14 @@ function Versions({ frame, list: initial, chosen: first }: VersionsPageProps) {
 function ListSentence({ versions, appName }: { versions: readonly VersionItem[]; appName: string }): ReactNode {
   const newest = versions.find((one) => one.counts.sessions > 0);
   if (!newest) return <>No session of {appName} has arrived yet, so there is nothing to say of its versions.</>;
-  const { comparison, standing } = newest;
+  const { comparison, rollout } = newest;
   return (
     <>
       <b>{newest.version}</b>
-      {standing.halted ? ' is halted' : standing.percent === null ? '' : ` is out to ${Number(standing.percent.toFixed(2))} %`}
+      {rollout.halted ? ' is halted' : rollout.percent === null ? '' : ` is out to ${Number(rollout.percent.toFixed(2))} %`}
       {comparison && (
         <>
-          {standing.percent === null && !standing.halted ? ' is ' : ' and '}
+          {rollout.percent === null && !rollout.halted ? ' is ' : ' and '}
           <b data-verdict={comparison.verdict}>
             {comparison.verdict === 'too-early'
               ? 'too early to compare'
@@ -149,7 +149,7 @@ function Chosen({
             </li>
           ))}
         </ol>
-        {mayAct && <RecordForm standing={item.standing} onRecord={record} />}
+        {mayAct && <RecordForm rollout={item.rollout} onRecord={record} />}
       </section>
       <CaseList title="Cases that began in it" cases={item.began} here={here} scope={scope} />
       <CaseList title="Cases that came back in it" cases={item.returned} here={here} scope={scope} />
@@ -189,7 +189,7 @@ function CaseList({ title, cases, here, scope }: { title: string; cases: readonl
   );
 }
 
-function RecordForm({ standing, onRecord }: { standing: VersionItem['standing']; onRecord: (body: object) => Promise<void> }) {
+function RecordForm({ rollout, onRecord }: { rollout: VersionItem['rollout']; onRecord: (body: object) => Promise<void> }) {
   const record = (event: SubmitEvent<HTMLFormElement>) => {
     event.preventDefault();
     const form = event.currentTarget;
@@ -203,13 +203,13 @@ function RecordForm({ standing, onRecord }: { standing: VersionItem['standing'];
       <Button type="submit" size="xs" variant="default">
         Record
       </Button>
-      {standing.percent !== null && (
+      {rollout.percent !== null && (
         <Button
           size="xs"
           variant="default"
-          onClick={() => void onRecord({ action: standing.halted ? 'resume' : 'halt', percent: standing.percent })}
+          onClick={() => void onRecord({ action: rollout.halted ? 'resume' : 'halt', percent: rollout.percent })}
         >
-          {standing.halted ? 'It goes on' : `Halted at ${Number(standing.percent.toFixed(2))} %`}
+          {rollout.halted ? 'It goes on' : `Halted at ${Number(rollout.percent.toFixed(2))} %`}
         </Button>
       )}
     </form>

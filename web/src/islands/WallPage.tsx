@@ -128,7 +128,7 @@ function App({ app }: { app: WallApp }) {
           </p>
         </section>
       </div>
-      <Days course={week.course} />
+      <Days daily={week.daily} />
       <ol className={styles.cases} aria-label="Cases that want a look">
         {cases.map(({ ref, what, where, people, why }) => (
           <li key={ref}>
@@ -150,8 +150,8 @@ function App({ app }: { app: WallApp }) {
 
 function Newest({ app: { newest } }: { app: WallApp }) {
   if (!newest) return <p className={styles.sentence}>No session has arrived yet.</p>;
-  const { version, standing, comparison, shareOfSessions } = newest;
-  const out = standing.halted ? 'is halted' : standing.percent === null ? 'is out' : `is out to ${Number(standing.percent.toFixed(2))} %`;
+  const { version, rollout, comparison, shareOfSessions } = newest;
+  const out = rollout.halted ? 'is halted' : rollout.percent === null ? 'is out' : `is out to ${Number(rollout.percent.toFixed(2))} %`;
   return (
     <p className={styles.sentence}>
       <b>{version}</b> {out}, {wordShare(shareOfSessions)} of the sessions
@@ -169,7 +169,7 @@ function Newest({ app: { newest } }: { app: WallApp }) {
 const fewestSessions = 60;
 
 /** The last days, each as high as its crashes for 1,000 sessions. */
-function Days({ course: { first, days } }: { course: WallApp['week']['course'] }) {
+function Days({ daily: { first, days } }: { daily: WallApp['week']['daily'] }) {
   const rates = (days[0] ?? []).map((counts, day) => {
     const { hits, count } = badSessions(counts);
     return {

@@ -43,7 +43,7 @@ export function FilterForm({
   const values = useValues(
     appSlug,
     { ...scope, filter: null },
-    expected.kind === 'value' ? { field: expected.field, key: expected.key ?? '', part: expected.begun } : null,
+    expected.kind === 'value' ? { field: expected.field, key: expected.key ?? '', part: expected.typed } : null,
   );
   const offers = offersFor(expected, fields, values?.values ?? []).slice(0, mostOffers);
   // Another text has other offers, of which none is chosen.
@@ -64,7 +64,7 @@ export function FilterForm({
     if (event.key === 'Escape') onLeave();
     else if (event.key === 'ArrowDown') setChosen(Math.min(chosen + 1, offers.length - 1));
     else if (event.key === 'ArrowUp') setChosen(Math.max(chosen - 1, -1));
-    else if (event.key === 'Tab' && !event.shiftKey && (offer ?? (expected.begun !== '' ? offers[0] : undefined)))
+    else if (event.key === 'Tab' && !event.shiftKey && (offer ?? (expected.typed !== '' ? offers[0] : undefined)))
       take((offer ?? offers[0]) as Offer);
     else if (event.key === 'Enter' && offer) take(offer);
     else if (event.key === 'Enter') finish();
@@ -142,7 +142,7 @@ function offersFor(
   fields: FieldOverview | null,
   values: readonly { value: string; reports: number }[],
 ): Offer[] {
-  const begun = expected.begun.toLowerCase();
+  const begun = expected.typed.toLowerCase();
   if (expected.kind === 'value')
     return values.map(({ value, reports }) => ({ text: value, written: `${quoted(value)} `, says: `${wordNumber(reports)} reports` }));
   const all = fields?.fields ?? [];

@@ -8,7 +8,7 @@ import styles from './Versions.module.css';
 
 /** A version in the list: how far it is out, how it does, and what it changed. */
 export function VersionRow({ item, selected, onSelect }: { item: VersionItem; selected: boolean; onSelect: () => void }) {
-  const { version, counts, standing, comparison, began, ended, returned, missing, adoption } = item;
+  const { version, counts, rollout, comparison, began, ended, returned, missing, adoption } = item;
   const figures = stabilityFigures(counts);
   const level = counts.sessions === 0 ? 'none' : figures.few ? 'few' : emberLevelOfAll(figures.crashes.value);
   const changed = [
@@ -21,7 +21,7 @@ export function VersionRow({ item, selected, onSelect }: { item: VersionItem; se
     <button type="button" className={styles.row} aria-pressed={selected} onClick={onSelect}>
       <span className={styles.name}>
         <i className={styles.dot} data-level={level} aria-hidden="true" />
-        <b>{version}</b> <span>{wordStanding(standing, item)}</span>
+        <b>{version}</b> <span>{wordStanding(rollout, item)}</span>
       </span>
       <Adoption shares={adoption} />
       <span className={styles.figures}>
@@ -48,7 +48,7 @@ export function VersionRow({ item, selected, onSelect }: { item: VersionItem; se
   );
 }
 
-function wordStanding({ percent, halted }: VersionItem['standing'], { steps }: VersionItem): string {
+function wordStanding({ percent, halted }: VersionItem['rollout'], { steps }: VersionItem): string {
   const last = steps.at(-1);
   if (!last) return 'no rollout recorded';
   if (halted) return wordRolloutStep({ action: 'halt', percent });

@@ -2,7 +2,7 @@ import { type FieldName, fieldNames, meaningOf } from '../../fields/fields.ts';
 import { readTokens, type Token } from './tokens.ts';
 
 /** What may be written at a place of a filter, and the stretch of text that choosing it replaces. */
-export type Expected = { readonly from: number; readonly to: number; readonly begun: string } & (
+export type Expected = { readonly from: number; readonly to: number; readonly typed: string } & (
   | { readonly kind: 'field' }
   | { readonly kind: 'key'; readonly field: FieldName }
   | { readonly kind: 'value'; readonly field: FieldName; readonly key: string | null }
@@ -18,10 +18,10 @@ export function expectedAt(text: string, caret: number): Expected {
   const touches = open !== null || (last !== undefined && last.end === caret);
   const begins = open === null && touches && last?.kind === 'word' ? wordStart(tokens) : tokens.length;
   const from = open ?? (begins < tokens.length ? (tokens[begins] as Token).at : caret);
-  const begun = open === null ? text.slice(from, caret) : text.slice(from + 1, caret);
+  const typed = open === null ? text.slice(from, caret) : text.slice(from + 1, caret);
   const left = tokens.slice(0, begins);
   const sign = left.at(-1);
-  const place = { from, to: caret, begun };
+  const place = { from, to: caret, typed };
   if (sign?.kind === 'comparator') {
     const named = memberBefore(left.slice(0, -1));
     if (named) {
@@ -29,9 +29,9 @@ export function expectedAt(text: string, caret: number): Expected {
       return map ? { kind: 'key', field: named.field, ...place } : { kind: 'value', ...named, ...place };
     }
   }
-  const dotted = begun.indexOf('.') >= 0 ? begun.slice(0, begun.indexOf('.')) : null;
+  const dotted = typed.indexOf('.') >= 0 ? typed.slice(0, typed.indexOf('.')) : null;
   const map = fieldNames.find((name) => name === dotted && meaningOf(name).isMap);
-  if (map) return { kind: 'key', field: map, from: from + map.length + 1, to: caret, begun: begun.slice(map.length + 1) };
+  if (map) return { kind: 'key', field: map, from: from + map.length + 1, to: caret, typed: typed.slice(map.length + 1) };
   return { kind: 'field', ...place };
 }
 

@@ -141,15 +141,15 @@ describe('the conditions of a filter', () => {
 
 describe('what the completion offers', () => {
   it.each([
-    ['', { kind: 'field', begun: '', from: 0 }],
-    ['ver', { kind: 'field', begun: 'ver', from: 0 }],
-    ['kind = crash AND os.v', { kind: 'field', begun: 'os.v', from: 17 }],
-    ['country = ', { kind: 'value', field: 'country', begun: '', from: 10 }],
-    ['device.model = "Field', { kind: 'value', field: 'device.model', begun: 'Field', from: 15 }],
-    ['version >= 4.2', { kind: 'value', field: 'version', begun: '4.2', from: 11 }],
-    ['flags.nig', { kind: 'key', field: 'flags', begun: 'nig', from: 6 }],
-    ['flags:nig', { kind: 'key', field: 'flags', begun: 'nig', from: 6 }],
-    ['(attributes.map.layers:te', { kind: 'value', field: 'attributes', key: 'map.layers', begun: 'te', from: 23 }],
+    ['', { kind: 'field', typed: '', from: 0 }],
+    ['ver', { kind: 'field', typed: 'ver', from: 0 }],
+    ['kind = crash AND os.v', { kind: 'field', typed: 'os.v', from: 17 }],
+    ['country = ', { kind: 'value', field: 'country', typed: '', from: 10 }],
+    ['device.model = "Field', { kind: 'value', field: 'device.model', typed: 'Field', from: 15 }],
+    ['version >= 4.2', { kind: 'value', field: 'version', typed: '4.2', from: 11 }],
+    ['flags.nig', { kind: 'key', field: 'flags', typed: 'nig', from: 6 }],
+    ['flags:nig', { kind: 'key', field: 'flags', typed: 'nig', from: 6 }],
+    ['(attributes.map.layers:te', { kind: 'value', field: 'attributes', key: 'map.layers', typed: 'te', from: 23 }],
   ])('behind "%s"', (text, offered) => {
     expect(expectedAt(text, text.length)).toMatchObject(offered);
   });

@@ -7,8 +7,8 @@ export interface OneSession {
   readonly person: number;
   readonly isKnown: boolean;
   readonly day: number;
-  readonly apart: boolean;
-  readonly untold: boolean;
+  readonly excluded: boolean;
+  readonly inferred: boolean;
   readonly version: string;
   readonly device: string | null;
   readonly layers: readonly string[];
@@ -21,8 +21,8 @@ export const plainSession: OneSession = {
   person: 1,
   isKnown: true,
   day: 103,
-  apart: false,
-  untold: false,
+  excluded: false,
+  inferred: false,
   version: '4.2.0',
   device: null,
   layers: [],
@@ -34,8 +34,8 @@ export const anySession: fc.Arbitrary<OneSession> = fc.record({
   person: fc.nat(12),
   isKnown: fc.constant(true),
   day: fc.integer({ min: 100, max: 106 }),
-  apart: fc.boolean(),
-  untold: fc.constantFrom(false, false, false, true),
+  excluded: fc.boolean(),
+  inferred: fc.constantFrom(false, false, false, true),
   version: fc.constantFrom('4.2.0', '4.10.0', '4.3.0'),
   device: fc.constantFrom('Brill 6a', 'Tarn Go 3', null),
   layers: fc.constantFrom([], ['terrain'], ['terrain', 'sightings']),
@@ -45,12 +45,12 @@ export const anySession: fc.Arbitrary<OneSession> = fc.record({
 
 export const keyOf = (person: number, isKnown: boolean): Uint8Array => Uint8Array.of(isKnown ? 1 : 2, 0, 0, 0, person, 7, 0, 200);
 
-export const toRow = ({ person, isKnown, day, apart, untold, version, device, layers, end, atStart }: OneSession): PersonDay => ({
+export const toRow = ({ person, isKnown, day, excluded, inferred, version, device, layers, end, atStart }: OneSession): PersonDay => ({
   person: keyOf(person, isKnown),
   isKnown,
   day,
-  apart,
-  untold,
+  excluded,
+  inferred,
   sessions: 1,
   crashed: end === 'crashed' ? 1 : 0,
   hung: end === 'hung' ? 1 : 0,

@@ -5,7 +5,7 @@ import { none, type ReportIndex } from './report-index.ts';
 import { scopeColumns } from './rows-in-scope.ts';
 
 /** How a case went: reports by version over its whole life, and over the window of the scope in equal steps. */
-export interface CaseCourse {
+export interface CaseHistory {
   readonly byVersion: readonly { readonly version: string; readonly reports: number; readonly firstAt: number }[];
   readonly trend: readonly number[];
   /** The first report of its whole life, in the scope or not. */
@@ -17,7 +17,7 @@ export const trendSteps = 28;
 const trendDaysOfAllTime = 90;
 
 /** The course of cases, by their number in the store. */
-export function coursesOf(index: ReportIndex, caseIds: readonly number[], scope: Scope, now: number): Map<number, CaseCourse> {
+export function historiesOf(index: ReportIndex, caseIds: readonly number[], scope: Scope, now: number): Map<number, CaseHistory> {
   const spanMs = (scope.days ?? trendDaysOfAllTime) * 86_400_000;
   const from = now - spanMs;
   const columns = scopeColumns(index, scope);
@@ -43,7 +43,7 @@ export function coursesOf(index: ReportIndex, caseIds: readonly number[], scope:
   );
 }
 
-type CaseLife = Omit<CaseCourse, 'trend'>;
+type CaseLife = Omit<CaseHistory, 'trend'>;
 
 const lives = new WeakMap<ReportIndex, Map<number, { readonly revision: number; readonly life: CaseLife }>>();
 
@@ -84,7 +84,7 @@ export const beginningsOf = (index: ReportIndex, caseIds: readonly number[]): Ma
 /** What of the cases of a scope is worth a mark on a chart. */
 export interface NotableCases {
   /** Those that began since a moment and have most people, these first. */
-  readonly begun: readonly { readonly caseId: number; readonly beganAt: number }[];
+  readonly started: readonly { readonly caseId: number; readonly beganAt: number }[];
   /** Those of the ones asked about that the scope holds, with most people first. */
   readonly among: readonly number[];
 }
@@ -100,7 +100,7 @@ export function notableCases(
   const byPeople = (a: number, b: number) => (people.get(b) ?? 0) - (people.get(a) ?? 0) || a - b;
   const begun = [...beginningsOf(index, [...people.keys()])].filter(([, at]) => at >= since).sort(([a], [b]) => byPeople(a, b));
   return {
-    begun: begun.slice(0, most).map(([caseId, beganAt]) => ({ caseId, beganAt })),
+    started: begun.slice(0, most).map(([caseId, beganAt]) => ({ caseId, beganAt })),
     among: [...new Set(among)].filter((caseId) => people.has(caseId)).sort(byPeople),
   };
 }

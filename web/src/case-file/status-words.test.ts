@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest';
-import { askAction, wordEvent, wordNews, wordStanding, wordTimes } from './standing-words';
+import { askAction, wordEvent, wordNews, wordStatus, wordTimes } from './status-words';
 
 const from = { reports: 10, people: 3 };
 
-describe('the standing of a case', () => {
+describe('the status of a case', () => {
   it.each([
     [{ state: 'open', closedIn: null, mute: null }, 'open'],
     [{ state: 'closed', closedIn: '4.3.1', mute: null }, 'closed in 4.3.1'],
@@ -13,7 +13,7 @@ describe('the standing of a case', () => {
     [{ state: 'muted', closedIn: null, mute: { until: 'reports', more: 1, from } }, 'muted for 1 more report'],
     [{ state: 'muted', closedIn: null, mute: { until: 'people', more: 20, from } }, 'muted for 20 more people'],
     [{ state: 'muted', closedIn: null, mute: { until: 'version', version: '4.4.0', from } }, 'muted until 4.4.0'],
-  ] as const)('%j is %s', (standing, words) => expect(wordStanding(standing)).toBe(words));
+  ] as const)('%j is %s', (status, words) => expect(wordStatus(status)).toBe(words));
 });
 
 describe('what happened to a case', () => {

@@ -16,7 +16,7 @@ export const muteSchema = z.discriminatedUnion('until', [
 export type Mute = z.infer<typeof muteSchema>;
 
 /** What a person, or a report, has made of a case. */
-export interface CaseStanding {
+export interface CaseStatus {
   readonly state: CaseState;
   /** The version it was closed in; a report of it or of a newer one opens the case again. */
   readonly closedIn: string | null;
@@ -31,7 +31,7 @@ export interface CaseSize {
   readonly people: number;
 }
 
-export const newStanding: CaseStanding = { state: 'open', closedIn: null, mute: null, assignee: null };
+export const newStatus: CaseStatus = { state: 'open', closedIn: null, mute: null, assignee: null };
 
 /** What a person can do to a case. */
 export const caseActionSchema = z.discriminatedUnion('action', [
@@ -42,19 +42,19 @@ export const caseActionSchema = z.discriminatedUnion('action', [
 ]);
 export type CaseAction = z.infer<typeof caseActionSchema>;
 
-/** The standing after what a person did; the same object when it changes nothing. */
-export function act(standing: CaseStanding, action: CaseAction, size: CaseSize): CaseStanding {
+/** The status after what a person did; the same object when it changes nothing. */
+export function act(status: CaseStatus, action: CaseAction, size: CaseSize): CaseStatus {
   switch (action.action) {
     case 'close':
-      if (standing.state === 'closed' && standing.closedIn === action.version) return standing;
-      return { ...standing, state: 'closed', closedIn: action.version, mute: null };
+      if (status.state === 'closed' && status.closedIn === action.version) return status;
+      return { ...status, state: 'closed', closedIn: action.version, mute: null };
     case 'open':
-      if (standing.state === 'open') return standing;
-      return { ...standing, state: 'open', closedIn: null, mute: null };
+      if (status.state === 'open') return status;
+      return { ...status, state: 'open', closedIn: null, mute: null };
     case 'mute':
-      return { ...standing, state: 'muted', closedIn: null, mute: { ...action.mute, from: size } };
+      return { ...status, state: 'muted', closedIn: null, mute: { ...action.mute, from: size } };
     case 'assign':
-      return standing.assignee === action.assignee ? standing : { ...standing, assignee: action.assignee };
+      return status.assignee === action.assignee ? status : { ...status, assignee: action.assignee };
   }
 }
 
@@ -66,18 +66,18 @@ export interface ArrivedReport {
 }
 
 /**
- * The standing after a report. A case that was closed in a version is opened again by a report of that version or a newer
+ * The status after a report. A case that was closed in a version is opened again by a report of that version or a newer
  * one, by the order of versions and not of time; reports of older versions say nothing about the cure. A mute ends when
  * what it waits for has come.
  */
-export function afterReport(standing: CaseStanding, report: ArrivedReport): CaseStanding {
-  if (standing.state === 'closed' && standing.closedIn !== null && compareVersions(report.version, standing.closedIn) >= 0)
-    return { ...standing, state: 'reopened', mute: null };
-  if (standing.state === 'muted' && standing.mute && hasEnded(standing.mute, report)) return { ...standing, state: 'open', mute: null };
-  return standing;
+export function afterReport(status: CaseStatus, report: ArrivedReport): CaseStatus {
+  if (status.state === 'closed' && status.closedIn !== null && compareVersions(report.version, status.closedIn) >= 0)
+    return { ...status, state: 'reopened', mute: null };
+  if (status.state === 'muted' && status.mute && hasEnded(status.mute, report)) return { ...status, state: 'open', mute: null };
+  return status;
 }
 
-function hasEnded(mute: NonNullable<CaseStanding['mute']>, { version, receivedAt, size }: ArrivedReport): boolean {
+function hasEnded(mute: NonNullable<CaseStatus['mute']>, { version, receivedAt, size }: ArrivedReport): boolean {
   switch (mute.until) {
     case 'further notice':
       return false;

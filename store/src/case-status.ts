@@ -4,20 +4,20 @@ import {
   afterReport,
   type CaseAction,
   type CaseSize,
-  type CaseStanding,
+  type CaseStatus,
   type Mute,
-} from '@rough-ember/core/cases/case-standing';
+} from '@rough-ember/core/cases/case-status';
 import type { Knex } from 'knex';
 import { recordEvent } from './case-events.ts';
 import { type Database, inTransaction } from './database.ts';
 
 const columns = { state: 'state', closedIn: 'closed_in', mute: 'mute', assignee: 'assignee' } as const;
 
-/** The standing of a case, locked until the transaction ends. */
-export const readStanding = (transaction: Database, caseId: number): Promise<CaseStanding | undefined> =>
+/** The status of a case, locked until the transaction ends. */
+export const readStatus = (transaction: Database, caseId: number): Promise<CaseStatus | undefined> =>
   transaction('cases').where({ id: caseId }).forUpdate().first(columns);
 
-export const writeStanding = (transaction: Database, caseId: number, { state, closedIn, mute, assignee }: CaseStanding) =>
+export const writeStatus = (transaction: Database, caseId: number, { state, closedIn, mute, assignee }: CaseStatus) =>
   transaction('cases')
     .where({ id: caseId })
     .update({ state, closed_in: closedIn, mute: mute && JSON.stringify(mute), assignee });
@@ -46,12 +46,12 @@ export async function actOnCases(
   // One transaction for each: a long list holds no lock for long, and what is done stays done.
   for (const caseId of [...caseIds].sort((a, b) => a - b))
     changed += await inTransaction(database, async (transaction) => {
-      const before = await readStanding(transaction, caseId);
+      const before = await readStatus(transaction, caseId);
       if (!before) return 0;
       const isCounted = action.action === 'mute' && countsReports(action.mute);
       const after = act(before, action, isCounted ? await sizeOf(transaction, caseId) : unasked);
       if (after === before) return 0;
-      await writeStanding(transaction, caseId, after);
+      await writeStatus(transaction, caseId, after);
       const { action: kind, ...detail } = action;
       await recordEvent(transaction, { case_id: caseId, actor, kind, detail, before });
       return 1;
@@ -72,12 +72,12 @@ export async function noteArrival(
   caseId: number,
   { version, receivedAt, reportId }: Omit<ArrivedReport, 'size'> & { reportId: string },
 ): Promise<void> {
-  const before = await readStanding(transaction, caseId);
+  const before = await readStatus(transaction, caseId);
   if (!before) return;
   const size = countsReports(before.mute) ? await sizeOf(transaction, caseId) : unasked;
   const after = afterReport(before, { version, receivedAt, size });
   if (after === before) return;
-  await writeStanding(transaction, caseId, after);
+  await writeStatus(transaction, caseId, after);
   const kind = after.state === 'reopened' ? 'reopened' : 'unmuted';
   await recordEvent(transaction, { case_id: caseId, actor: '', kind, detail: { version, report: reportId }, before });
 }

@@ -19,7 +19,7 @@ import { withinPatience } from '../within-patience.ts';
 const atOnce = 20_000;
 
 /** The report index of an app, fed from the store: all of it once, and from then on what has changed. */
-export class FedIndex {
+export class ReportIndexReplica {
   index = new ReportIndex();
   private position: Position | null = null;
   private refreshing: Promise<void> | null = null;

@@ -1,11 +1,11 @@
-import type { CaseAction, Mute } from '@rough-ember/core/cases/case-standing';
+import type { CaseAction, Mute } from '@rough-ember/core/cases/case-status';
 import type { CaseEventView } from '@rough-ember/server/desk/case-file';
 import type { CaseItem } from '@rough-ember/server/desk/case-list';
 import { wordCount } from '../words/numbers';
 import { wordDate } from '../words/time';
 
 /** The state of a case in a few words. */
-export function wordStanding({ state, closedIn, mute }: Pick<CaseItem, 'state' | 'closedIn' | 'mute'>): string {
+export function wordStatus({ state, closedIn, mute }: Pick<CaseItem, 'state' | 'closedIn' | 'mute'>): string {
   switch (state) {
     case 'open':
       return 'open';

@@ -39,7 +39,7 @@ const largestDay = 2 ** 31;
  * The sessions of an app in memory, fed from the store: from the sums of days that were kept, and from then on from what has
  * changed. Sums are kept anew now and then, so that a start reads no sessions one by one.
  */
-export class FedSessions {
+export class SessionIndexReplica {
   index = new SessionIndex();
   private sums: SessionSums | null = null;
   private mendedBeforeKeeping = 0;

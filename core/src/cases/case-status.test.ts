@@ -1,11 +1,11 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { act, afterReport, type CaseAction, type CaseStanding, newStanding } from './case-standing.ts';
+import { act, afterReport, type CaseAction, type CaseStatus, newStatus } from './case-status.ts';
 
 const size = { reports: 10, people: 4 };
 const report = (version: string, more = {}) => ({ version, receivedAt: new Date('2026-11-23T12:00:00Z'), size, ...more });
-const closed = (version: string): CaseStanding => act(newStanding, { action: 'close', version }, size);
-const muted = (mute: Extract<CaseAction, { action: 'mute' }>['mute']) => act(newStanding, { action: 'mute', mute }, size);
+const closed = (version: string): CaseStatus => act(newStatus, { action: 'close', version }, size);
+const muted = (mute: Extract<CaseAction, { action: 'mute' }>['mute']) => act(newStatus, { action: 'mute', mute }, size);
 
 describe('a case closed in a version', () => {
   it.each([
@@ -55,8 +55,8 @@ describe('who looks after it', () => {
   });
 
   it('changes nothing when it is the same', () => {
-    expect(act(newStanding, { action: 'assign', assignee: null }, size)).toBe(newStanding);
-    expect(act(newStanding, { action: 'open' }, size)).toBe(newStanding);
+    expect(act(newStatus, { action: 'assign', assignee: null }, size)).toBe(newStatus);
+    expect(act(newStatus, { action: 'open' }, size)).toBe(newStatus);
   });
 });
 
@@ -75,11 +75,11 @@ it('whatever is done, a closed case has a version, a muted one a mute, and an op
   );
   fc.assert(
     fc.property(fc.array(step, { maxLength: 12 }), (steps) => {
-      let standing = newStanding;
-      for (const one of steps) standing = 'action' in one ? act(standing, one.action, size) : afterReport(standing, one.report);
-      expect(standing.mute !== null).toBe(standing.state === 'muted');
-      if (standing.state === 'closed' || standing.state === 'reopened') expect(standing.closedIn).not.toBeNull();
-      if (standing.state === 'open' || standing.state === 'muted') expect(standing.closedIn).toBeNull();
+      let status = newStatus;
+      for (const one of steps) status = 'action' in one ? act(status, one.action, size) : afterReport(status, one.report);
+      expect(status.mute !== null).toBe(status.state === 'muted');
+      if (status.state === 'closed' || status.state === 'reopened') expect(status.closedIn).not.toBeNull();
+      if (status.state === 'open' || status.state === 'muted') expect(status.closedIn).toBeNull();
     }),
   );
 });
