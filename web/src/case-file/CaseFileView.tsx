@@ -44,140 +44,17 @@ export interface CaseFileProps {
 }
 
 /** A case to read from top to bottom: what in one sentence, where in the code, who, and why it is one case. */
-export function CaseFileView({ frame, file, scope, onStep, pageAddress, raw, onRaw, hasKeys = true }: CaseFileProps) {
-  const { item, report, position } = file;
+export function CaseFileView(props: CaseFileProps) {
+  const { frame, file } = props;
+  const { item, report } = file;
   const mayAct = frame.account.role !== 'viewer';
   const appSlug = frame.app.slug;
   const who = useEvidence(appSlug, item.ref, 'who');
-  const other = position + 1 < item.reports ? position + 1 : position - 1;
-  const compareAddress = `/apps/${appSlug}/compare${search(scope, { case: item.ref, left: String(position), right: String(other) })}`;
   return (
     <article className={styles.file} aria-label={item.ref}>
-      <header className={styles.head}>
-        <div className={styles.tags}>
-          <span className={styles.tag}>{item.ref}</span>
-          {item.firstVersion === file.stripVersions.at(-1)?.version && <span className={styles.tagHot}>new in {item.firstVersion}</span>}
-          <span className={styles.tag}>{item.kind === 'error' ? 'handled error' : item.kind}</span>
-          <span className={item.state === 'reopened' ? styles.tagHot : styles.tag}>{wordStatus(item)}</span>
-          <span className={styles.actions}>
-            {mayAct && (
-              <CaseActions
-                appSlug={appSlug}
-                target={{ cases: [item.ref] }}
-                versions={file.stripVersions.map((one) => one.version)}
-                colleagues={file.colleagues}
-                me={frame.account.email}
-                isDone={item.state === 'closed' || item.state === 'muted'}
-                assignee={item.assignee}
-                hasKeys={hasKeys}
-              />
-            )}
-            {pageAddress && (
-              <Button component="a" href={pageAddress} size="compact-sm" variant="default">
-                Open as page
-              </Button>
-            )}
-            <CopyMenu file={file} appName={frame.app.name} />
-            {mayAct && (
-              <DeleteMenu appSlug={appSlug} file={file} onDeleted={() => onStep(Math.max(0, Math.min(position, item.reports - 2)))} />
-            )}
-          </span>
-        </div>
-        <h1 className={styles.title}>
-          {item.what} in <code>{item.where}</code>
-        </h1>
-        <p className={styles.sentence}>
-          {caseSentence(item, file.now).map(({ text, strong }) => (strong ? <b key={text}>{text}</b> : <span key={text}>{text}</span>))}
-          {who.answer &&
-            commonSentence(who.answer.standOuts).map(({ text, strong }) =>
-              strong ? <b key={text}>{text}</b> : <span key={text}>{text}</span>,
-            )}
-        </p>
-        {file.outsideScope && (
-          <p className={styles.outside}>No report of this case lies in the scope above, so all its reports are shown.</p>
-        )}
-        <div className={styles.shape}>
-          <Strip versions={file.stripVersions} reports={item.strip} labelled />
-          <Trend trend={item.trend} width={120} height={22} />
-        </div>
-        <nav className={styles.sections} aria-label="Sections of the case">
-          <a href="#where">Where</a>
-          <a href="#who">Who</a>
-          <a href="#when">When</a>
-          {report.trail.length > 0 && <a href="#before">Before</a>}
-          <a href="#state">State</a>
-          <a href="#why">Why one case</a>
-          <a href="#talk">Talk</a>
-          <span className={styles.stepper}>
-            <ReportChoice file={file} onStep={onStep} compareAddress={compareAddress} />
-            <Button
-              size="compact-xs"
-              variant="default"
-              disabled={position === 0}
-              onClick={() => onStep(position - 1)}
-              aria-label="Newer report"
-            >
-              <kbd>[</kbd>
-            </Button>
-            <Button
-              size="compact-xs"
-              variant="default"
-              disabled={position >= item.reports - 1}
-              onClick={() => onStep(position + 1)}
-              aria-label="Older report"
-            >
-              <kbd>]</kbd>
-            </Button>
-          </span>
-        </nav>
-      </header>
+      <CaseHead {...props} who={who} />
 
-      <Section
-        id="where"
-        title="Where"
-        note={
-          <>
-            {report.isEmptied ? 'not kept any more' : wordSymbols(report)} ·{' '}
-            <button type="button" className={styles.switch} aria-pressed={raw} onClick={() => onRaw(!raw)}>
-              {raw ? 'show readable' : 'show raw'} <kbd>r</kbd>
-            </button>
-          </>
-        }
-      >
-        {report.isEmptied && (
-          <p className={styles.outside}>
-            The stack of this report went with what it held, as the <a href={`/apps/${appSlug}/private`}>retention of {frame.app.name}</a>{' '}
-            says. It is still counted; newer reports are a <kbd>[</kbd> away.
-          </p>
-        )}
-        <NamingWork reports={file.reportsInWork} of="of this case" />
-        <div className={styles.missing}>
-          {[...report.missing, ...report.unfitting].map((file) => (
-            <MissingSymbols
-              key={`${file.kind} ${file.symbolId} ${file.name}`}
-              appSlug={appSlug}
-              server={frame}
-              mayUpload={frame.account.role !== 'viewer'}
-              {...file}
-            />
-          ))}
-        </div>
-        <FrameLinks
-          value={{
-            settings: file.settings,
-            appSlug,
-            version: report.version,
-            rules: mayAct ? `/apps/${appSlug}/grouping` : null,
-          }}
-        >
-          {raw ? (
-            <RawStacks stacks={report.raw} />
-          ) : (
-            <Stacks key={report.id} exceptions={report.readable.exceptions} culprit={culpritOf(report)} />
-          )}
-          <Threads report={report} />
-        </FrameLinks>
-      </Section>
+      <Where {...props} />
 
       <Section id="who" title="Who" note={`the ${wordCount(item.reports, 'report', 'reports')} of this case in the scope`}>
         <Who appSlug={appSlug} who={who} total={item.reports} mayAct={mayAct} />
@@ -210,6 +87,159 @@ export function CaseFileView({ frame, file, scope, onStep, pageAddress, raw, onR
         <Talk appSlug={appSlug} refName={item.ref} history={file.history} now={file.now} mayAct={mayAct} colleagues={file.colleagues} />
       </Section>
     </article>
+  );
+}
+
+type WhoAnswer = ReturnType<typeof useEvidence<'who'>>;
+
+/** What the case is, in a sentence, and what can be done to it. */
+function CaseHead({ who, ...props }: CaseFileProps & { who: WhoAnswer }) {
+  const { frame, file, scope, onStep } = props;
+  const { item, report } = file;
+  const appSlug = frame.app.slug;
+  return (
+    <header className={styles.head}>
+      <div className={styles.tags}>
+        <span className={styles.tag}>{item.ref}</span>
+        {item.firstVersion === file.stripVersions.at(-1)?.version && <span className={styles.tagHot}>new in {item.firstVersion}</span>}
+        <span className={styles.tag}>{item.kind === 'error' ? 'handled error' : item.kind}</span>
+        <span className={item.state === 'reopened' ? styles.tagHot : styles.tag}>{wordStatus(item)}</span>
+        <CaseButtons {...props} />
+      </div>
+      <h1 className={styles.title}>
+        {item.what} in <code>{item.where}</code>
+      </h1>
+      <p className={styles.sentence}>
+        {caseSentence(item, file.now).map(({ text, strong }) => (strong ? <b key={text}>{text}</b> : <span key={text}>{text}</span>))}
+        {who.answer &&
+          commonSentence(who.answer.standOuts).map(({ text, strong }) =>
+            strong ? <b key={text}>{text}</b> : <span key={text}>{text}</span>,
+          )}
+      </p>
+      {file.outsideScope && <p className={styles.outside}>No report of this case lies in the scope above, so all its reports are shown.</p>}
+      <div className={styles.shape}>
+        <Strip versions={file.stripVersions} reports={item.strip} labelled />
+        <Trend trend={item.trend} width={120} height={22} />
+      </div>
+      <nav className={styles.sections} aria-label="Sections of the case">
+        <a href="#where">Where</a>
+        <a href="#who">Who</a>
+        <a href="#when">When</a>
+        {report.trail.length > 0 && <a href="#before">Before</a>}
+        <a href="#state">State</a>
+        <a href="#why">Why one case</a>
+        <a href="#talk">Talk</a>
+        <ReportStepper file={file} scope={scope} appSlug={appSlug} onStep={onStep} />
+      </nav>
+    </header>
+  );
+}
+
+function CaseButtons({ frame, file, onStep, pageAddress, hasKeys = true }: CaseFileProps) {
+  const { item, position } = file;
+  const mayAct = frame.account.role !== 'viewer';
+  const appSlug = frame.app.slug;
+  return (
+    <span className={styles.actions}>
+      {mayAct && (
+        <CaseActions
+          appSlug={appSlug}
+          target={{ cases: [item.ref] }}
+          versions={file.stripVersions.map((one) => one.version)}
+          colleagues={file.colleagues}
+          me={frame.account.email}
+          isDone={item.state === 'closed' || item.state === 'muted'}
+          assignee={item.assignee}
+          hasKeys={hasKeys}
+        />
+      )}
+      {pageAddress && (
+        <Button component="a" href={pageAddress} size="compact-sm" variant="default">
+          Open as page
+        </Button>
+      )}
+      <CopyMenu file={file} appName={frame.app.name} />
+      {mayAct && <DeleteMenu appSlug={appSlug} file={file} onDeleted={() => onStep(Math.max(0, Math.min(position, item.reports - 2)))} />}
+    </span>
+  );
+}
+
+/** Which report of the case is shown, and the way to its neighbours. */
+function ReportStepper({ file, scope, appSlug, onStep }: Pick<CaseFileProps, 'file' | 'scope' | 'onStep'> & { appSlug: string }) {
+  const { item, position } = file;
+  const other = position + 1 < item.reports ? position + 1 : position - 1;
+  const compareAddress = `/apps/${appSlug}/compare${search(scope, { case: item.ref, left: String(position), right: String(other) })}`;
+  return (
+    <span className={styles.stepper}>
+      <ReportChoice file={file} onStep={onStep} compareAddress={compareAddress} />
+      <Button size="compact-xs" variant="default" disabled={position === 0} onClick={() => onStep(position - 1)} aria-label="Newer report">
+        <kbd>[</kbd>
+      </Button>
+      <Button
+        size="compact-xs"
+        variant="default"
+        disabled={position >= item.reports - 1}
+        onClick={() => onStep(position + 1)}
+        aria-label="Older report"
+      >
+        <kbd>]</kbd>
+      </Button>
+    </span>
+  );
+}
+
+/** The stacks of the report, and the symbol files that they lack. */
+function Where({ frame, file, raw, onRaw }: CaseFileProps) {
+  const { report } = file;
+  const mayAct = frame.account.role !== 'viewer';
+  const appSlug = frame.app.slug;
+  return (
+    <Section
+      id="where"
+      title="Where"
+      note={
+        <>
+          {report.isEmptied ? 'not kept any more' : wordSymbols(report)} ·{' '}
+          <button type="button" className={styles.switch} aria-pressed={raw} onClick={() => onRaw(!raw)}>
+            {raw ? 'show readable' : 'show raw'} <kbd>r</kbd>
+          </button>
+        </>
+      }
+    >
+      {report.isEmptied && (
+        <p className={styles.outside}>
+          The stack of this report went with what it held, as the <a href={`/apps/${appSlug}/private`}>retention of {frame.app.name}</a>{' '}
+          says. It is still counted; newer reports are a <kbd>[</kbd> away.
+        </p>
+      )}
+      <NamingWork reports={file.reportsInWork} of="of this case" />
+      <div className={styles.missing}>
+        {[...report.missing, ...report.unfitting].map((file) => (
+          <MissingSymbols
+            key={`${file.kind} ${file.symbolId} ${file.name}`}
+            appSlug={appSlug}
+            server={frame}
+            mayUpload={frame.account.role !== 'viewer'}
+            {...file}
+          />
+        ))}
+      </div>
+      <FrameLinks
+        value={{
+          settings: file.settings,
+          appSlug,
+          version: report.version,
+          rules: mayAct ? `/apps/${appSlug}/grouping` : null,
+        }}
+      >
+        {raw ? (
+          <RawStacks stacks={report.raw} />
+        ) : (
+          <Stacks key={report.id} exceptions={report.readable.exceptions} culprit={culpritOf(report)} />
+        )}
+        <Threads report={report} />
+      </FrameLinks>
+    </Section>
   );
 }
 

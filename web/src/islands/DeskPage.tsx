@@ -24,14 +24,16 @@ export function DeskPage(props: DeskPageProps) {
   );
 }
 
+type Run = (words: string, ask: () => Promise<unknown>) => Promise<void>;
+
 /** What the desk of an app can be filtered by, what that costs, and where frames lead to. */
-function DeskSettingsView({ frame, fields: initial, settings: first }: DeskPageProps) {
+function DeskSettingsView({ frame, fields: initial, settings }: DeskPageProps) {
   const path = { app: frame.app.slug };
   const { data: fields, problem: liveProblem, refresh } = useLive(frame.app.slug, addressOf('GET /apps/{app}/fields', path), initial);
   const [problem, setProblem] = useState<RequestProblem | null>(null);
   const [said, setSaid] = useState<string | null>(null);
   const mayAct = frame.account.role !== 'viewer';
-  const run = async (words: string, ask: () => Promise<unknown>) => {
+  const run: Run = async (words, ask) => {
     try {
       await ask();
       setProblem(null);
@@ -42,79 +44,9 @@ function DeskSettingsView({ frame, fields: initial, settings: first }: DeskPageP
       setProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.'));
     }
   };
-  const add = (event: SubmitEvent<HTMLFormElement>) => {
-    event.preventDefault();
-    const form = event.currentTarget;
-    const name = String(new FormData(form).get('name')).trim();
-    void run(`Reports are being looked at for ${name}.`, () => request('POST /apps/{app}/attributes', path, { body: { name } })).then(() =>
-      form.reset(),
-    );
-  };
-  const saveLinks = (event: SubmitEvent<HTMLFormElement>) => {
-    event.preventDefault();
-    const form = new FormData(event.currentTarget);
-    const text = (name: string) => String(form.get(name)).trim() || null;
-    const folder = text('folder');
-    const parsed = deskSettingsSchema.safeParse({
-      ...first,
-      editor: text('editor'),
-      repository: text('repository'),
-      sources: folder === null ? null : { folder, revision: text('revision') },
-    });
-    if (!parsed.success) {
-      const [issue] = parsed.error.issues;
-      setProblem(new RequestProblem(`${String(issue?.path[0])}: ${issue?.message}.`, 'Change it and save again.'));
-      return;
-    }
-    void run('Saved.', async () => {
-      const current = await request('GET /apps/{app}/desk-settings', path);
-      await request('PUT /apps/{app}/desk-settings', path, { body: { ...parsed.data, breakdowns: current.breakdowns } });
-    });
-  };
   const side = (
     <>
-      <section>
-        <h2>Where frames lead</h2>
-        <form className={styles.form} onSubmit={saveLinks}>
-          <TextInput
-            name="editor"
-            label="Address of a line in the editor"
-            placeholder="myeditor://open?path=/src/{file}&line={line}"
-            defaultValue={first.editor ?? ''}
-            disabled={!mayAct}
-          />
-          <TextInput
-            name="repository"
-            label="Address of a line in the repository"
-            placeholder="https://git.larkfield.example/guide/{version}/{file}#L{line}"
-            defaultValue={first.repository ?? ''}
-            disabled={!mayAct}
-          />
-          <TextInput
-            name="folder"
-            label="Folder of the sources on the server"
-            description="Under EMBER_SOURCES_DIR; lines of source are then shown in stacks."
-            placeholder="guide, or guide/{version}"
-            defaultValue={first.sources?.folder ?? ''}
-            disabled={!mayAct}
-          />
-          <TextInput
-            name="revision"
-            label="Revision, where the folder is a git checkout"
-            placeholder="v{version}"
-            defaultValue={first.sources?.revision ?? ''}
-            disabled={!mayAct}
-          />
-          {mayAct && (
-            <Button type="submit" size="xs" variant="default">
-              Save
-            </Button>
-          )}
-        </form>
-        <p>
-          <code>{'{version}'}</code> becomes that of the report, <code>{'{file}'}</code> and <code>{'{line}'}</code> those of the frame.
-        </p>
-      </section>
+      <FrameLinksForm app={frame.app.slug} settings={settings} mayAct={mayAct} onRun={run} onProblem={setProblem} />
       <section>
         <h2>Grouping</h2>
         <p>
@@ -140,63 +72,162 @@ function DeskSettingsView({ frame, fields: initial, settings: first }: DeskPageP
         {fields.runsLeft > 0 && (
           <p role="status">At most {wordNumber(fields.runsLeft * 500)} reports are still to be looked at. This page can be left.</p>
         )}
-        <table className={styles.table}>
-          <caption>Attributes. Each different value is kept once, and costs every report that has it a few bytes.</caption>
-          <thead>
-            <tr>
-              <th scope="col">Attribute</th>
-              <th scope="col">Different values</th>
-              <th scope="col">
-                <span className={styles.hidden}>What can be done</span>
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {fields.attributes.map(({ name, values }) => (
-              <tr key={name}>
-                <th scope="row">{name}</th>
-                <td>
-                  {wordNumber(values)}
-                  {values > 10_000 && ', more than anybody filters by'}
-                </td>
-                <td>
-                  {mayAct && (
-                    <Button
-                      size="compact-xs"
-                      variant="subtle"
-                      onClick={() =>
-                        void run(`${name} is given up.`, () => request('DELETE /apps/{app}/attributes/{name}', { ...path, name }))
-                      }
-                    >
-                      Give up
-                    </Button>
-                  )}
-                </td>
-              </tr>
-            ))}
-            {fields.attributes.length === 0 && (
-              <tr>
-                <td colSpan={3}>None yet. Point at an attribute of a report, under State, or name one here.</td>
-              </tr>
-            )}
-          </tbody>
-        </table>
-        {mayAct && (
-          <form className={styles.add} onSubmit={add}>
-            <TextInput
-              name="name"
-              size="xs"
-              aria-label="Name of the attribute"
-              placeholder="name of an attribute"
-              required
-              maxLength={200}
-            />
-            <Button type="submit" size="xs" variant="default">
-              Make it filterable
-            </Button>
-          </form>
-        )}
+        <AttributeTable app={frame.app.slug} attributes={fields.attributes} mayAct={mayAct} onRun={run} />
+        {mayAct && <NewAttribute app={frame.app.slug} onRun={run} />}
       </div>
     </SidePage>
   );
+}
+
+/** The attributes that reports can be filtered by, with what each costs. */
+function AttributeTable({
+  app,
+  attributes,
+  mayAct,
+  onRun,
+}: {
+  app: string;
+  attributes: FieldOverview['attributes'];
+  mayAct: boolean;
+  onRun: Run;
+}) {
+  const giveUp = (name: string) => void onRun(`${name} is given up.`, () => request('DELETE /apps/{app}/attributes/{name}', { app, name }));
+  return (
+    <table className={styles.table}>
+      <caption>Attributes. Each different value is kept once, and costs every report that has it a few bytes.</caption>
+      <thead>
+        <tr>
+          <th scope="col">Attribute</th>
+          <th scope="col">Different values</th>
+          <th scope="col">
+            <span className={styles.hidden}>What can be done</span>
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        {attributes.map(({ name, values }) => (
+          <tr key={name}>
+            <th scope="row">{name}</th>
+            <td>
+              {wordNumber(values)}
+              {values > 10_000 && ', more than anybody filters by'}
+            </td>
+            <td>
+              {mayAct && (
+                <Button size="compact-xs" variant="subtle" onClick={() => giveUp(name)}>
+                  Give up
+                </Button>
+              )}
+            </td>
+          </tr>
+        ))}
+        {attributes.length === 0 && (
+          <tr>
+            <td colSpan={3}>None yet. Point at an attribute of a report, under State, or name one here.</td>
+          </tr>
+        )}
+      </tbody>
+    </table>
+  );
+}
+
+/** Names an attribute that reports can be filtered by from then on. */
+function NewAttribute({ app, onRun }: { app: string; onRun: Run }) {
+  const add = (event: SubmitEvent<HTMLFormElement>) => {
+    event.preventDefault();
+    const form = event.currentTarget;
+    const name = String(new FormData(form).get('name')).trim();
+    const ask = () => request('POST /apps/{app}/attributes', { app }, { body: { name } });
+    void onRun(`Reports are being looked at for ${name}.`, ask).then(() => form.reset());
+  };
+  return (
+    <form className={styles.add} onSubmit={add}>
+      <TextInput name="name" size="xs" aria-label="Name of the attribute" placeholder="name of an attribute" required maxLength={200} />
+      <Button type="submit" size="xs" variant="default">
+        Make it filterable
+      </Button>
+    </form>
+  );
+}
+
+interface FrameLinksFormProps {
+  readonly app: string;
+  readonly settings: DeskSettings;
+  readonly mayAct: boolean;
+  readonly onRun: Run;
+  readonly onProblem: (problem: RequestProblem) => void;
+}
+
+/** Where a frame leads to: a line in the editor, in the repository, or in sources that the server has. */
+function FrameLinksForm({ app, settings, mayAct, onRun, onProblem }: FrameLinksFormProps) {
+  const save = (event: SubmitEvent<HTMLFormElement>) => {
+    event.preventDefault();
+    const links = readLinks(new FormData(event.currentTarget));
+    const parsed = deskSettingsSchema.safeParse({ ...settings, ...links });
+    if (!parsed.success) {
+      const [issue] = parsed.error.issues;
+      onProblem(new RequestProblem(`${String(issue?.path[0])}: ${issue?.message}.`, 'Change it and save again.'));
+      return;
+    }
+    void onRun('Saved.', async () => {
+      const current = await request('GET /apps/{app}/desk-settings', { app });
+      await request('PUT /apps/{app}/desk-settings', { app }, { body: { ...parsed.data, breakdowns: current.breakdowns } });
+    });
+  };
+  return (
+    <section>
+      <h2>Where frames lead</h2>
+      <form className={styles.form} onSubmit={save}>
+        {linkInputs.map(({ valueIn, ...input }) => (
+          <TextInput key={input.name} {...input} defaultValue={valueIn(settings) ?? ''} disabled={!mayAct} />
+        ))}
+        {mayAct && (
+          <Button type="submit" size="xs" variant="default">
+            Save
+          </Button>
+        )}
+      </form>
+      <p>
+        <code>{'{version}'}</code> becomes that of the report, <code>{'{file}'}</code> and <code>{'{line}'}</code> those of the frame.
+      </p>
+    </section>
+  );
+}
+
+const linkInputs = [
+  {
+    name: 'editor',
+    label: 'Address of a line in the editor',
+    placeholder: 'myeditor://open?path=/src/{file}&line={line}',
+    valueIn: ({ editor }: DeskSettings) => editor,
+  },
+  {
+    name: 'repository',
+    label: 'Address of a line in the repository',
+    placeholder: 'https://git.larkfield.example/guide/{version}/{file}#L{line}',
+    valueIn: ({ repository }: DeskSettings) => repository,
+  },
+  {
+    name: 'folder',
+    label: 'Folder of the sources on the server',
+    description: 'Under EMBER_SOURCES_DIR; lines of source are then shown in stacks.',
+    placeholder: 'guide, or guide/{version}',
+    valueIn: ({ sources }: DeskSettings) => sources?.folder,
+  },
+  {
+    name: 'revision',
+    label: 'Revision, where the folder is a git checkout',
+    placeholder: 'v{version}',
+    valueIn: ({ sources }: DeskSettings) => sources?.revision,
+  },
+];
+
+function readLinks(form: FormData): Pick<DeskSettings, 'editor' | 'repository' | 'sources'> {
+  const text = (name: string) => String(form.get(name)).trim() || null;
+  const folder = text('folder');
+  return {
+    editor: text('editor'),
+    repository: text('repository'),
+    sources: folder === null ? null : { folder, revision: text('revision') },
+  };
 }

@@ -1,0 +1,64 @@
+import type { Circumstances } from './circumstances.ts';
+import { describeError } from './describe-error.ts';
+import type { Attributes, Item, Kind } from './item.ts';
+import type { CollectorOptions } from './options.ts';
+import type { Session } from './session.ts';
+import type { Trail } from './trail.ts';
+import { uuid } from './uuid.ts';
+
+/** Makes reports of what was thrown, and tells the session of them. */
+export class ErrorReports {
+  private readonly reported = new WeakSet<object>();
+  private isAsking = false;
+
+  constructor(
+    private readonly options: CollectorOptions,
+    private readonly parts: {
+      readonly circumstances: Circumstances;
+      /** Null when no sessions are counted. */
+      readonly session: Session | null;
+      readonly trail: Trail;
+      readonly keep: (item: Item) => void;
+    },
+  ) {}
+
+  /** Keeps a report of a thrown value, once for each, and as often as its kind is sampled. */
+  add(thrown: unknown, kind: Kind, more: Attributes): void {
+    // One error may come by several ways: wrapped, then uncaught.
+    if (typeof thrown === 'object' && thrown !== null) {
+      if (this.reported.has(thrown)) return;
+      this.reported.add(thrown);
+    }
+    if (Math.random() >= (this.options.sample?.[kind] ?? 1)) return;
+    const { circumstances, session, trail, keep } = this.parts;
+    const state = this.stateNow();
+    const { attributes, ...where } = circumstances.now();
+    keep({
+      type: 'report',
+      id: uuid(),
+      kind,
+      occurredAt: new Date().toISOString(),
+      sessionId: session?.id ?? null,
+      ...where,
+      exceptions: describeError(thrown),
+      trail: trail.list,
+      attributes: { ...attributes, ...state, ...more },
+    });
+    if (!session) return;
+    if (kind === 'error') session.countError();
+    keep(session.item(kind === 'crash' ? 'crashed' : 'open'));
+  }
+
+  private stateNow(): Attributes {
+    // What is reported while the app tells its state would ask for the state again, without end.
+    if (this.isAsking) return {};
+    this.isAsking = true;
+    try {
+      return this.options.stateAtCrash?.() ?? {};
+    } catch (error) {
+      return { stateAtCrash: `failed: ${String(error)}` };
+    } finally {
+      this.isAsking = false;
+    }
+  }
+}

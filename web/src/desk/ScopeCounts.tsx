@@ -1,0 +1,21 @@
+import { reportKinds } from '@rough-ember/core/report/report-kinds';
+import type { CaseList } from '@rough-ember/server/desk/case-list';
+import { wordCount, wordNumber } from '../words/numbers';
+
+/** How many reports a scope holds, of how many people. */
+export function ScopeCounts({ totals }: Pick<CaseList, 'totals'>) {
+  return (
+    <>
+      {wordCount(totals.reports, 'report', 'reports')}
+      {wordHandled(totals.byKind)} · {wordCount(totals.people, 'person', 'people')}
+      {totals.waiting > 0 && ` · ${wordCount(totals.waiting, 'report', 'reports')} being read`}
+    </>
+  );
+}
+
+/** Says how many of the reports were handled, where fatal and handled ones are counted together. */
+function wordHandled(byKind: readonly number[]): string {
+  const handled = byKind[reportKinds.indexOf('error')] ?? 0;
+  const fatal = byKind.reduce((sum, one) => sum + one, 0) - handled;
+  return handled > 0 && fatal > 0 ? `, ${wordNumber(handled)} of them handled` : '';
+}
