@@ -1,5 +1,6 @@
 import { setTimeout as pause } from 'node:timers/promises';
 import { Worker } from 'node:worker_threads';
+import { dayMs } from '@rough-ember/core/durations';
 import type { DemoApp } from '@rough-ember/demo/demo-app';
 import { demoOfSize } from '@rough-ember/demo/larkfield';
 import { type DemoTarget, sendDemoSymbols } from '@rough-ember/demo/send-demo';
@@ -11,8 +12,6 @@ import { changeDeskSettings, changeFirstLook, findApp, readDeskSettings } from '
 import { countAllJobs, countJobs } from '@rough-ember/store/jobs';
 import { addFlagChange, addRolloutStep } from '@rough-ember/store/rollouts';
 import type { DemoShipment, SenderNews } from './demo-sender.ts';
-
-const dayMs = 86_400_000;
 
 /** Loads an app of the demo: its symbol files, its sessions, its reports in the order they happened, and what its people did meanwhile. */
 export async function loadDemoApp(

@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs';
+import { dayMs, hourMs } from '@rough-ember/core/durations';
 import type { FirstQuestion } from '@rough-ember/core/first-look/first-look';
 import { readCrashFile } from '@rough-ember/core/report/formats/crash-file';
 import type { ReportInput } from '@rough-ember/core/report/report';
@@ -90,8 +91,6 @@ export interface DemoDevice {
   /** Such as "2 GB". */
   readonly memoryClass: string;
 }
-
-const dayMs = 86_400_000;
 
 const countries = [
   { country: 'GB', carrier: 'Estuary Mobile', weight: 6 },
@@ -193,7 +192,7 @@ export const demoDays = 84;
 export function momentOfUse(random: Random, now: Date): number {
   const daysAgo = demoDays * (1 - Math.sqrt(random.next()));
   const midnight = Math.floor((now.getTime() - daysAgo * dayMs) / dayMs) * dayMs;
-  return midnight + (6 + 7 * (random.next() + random.next())) * 3_600_000;
+  return midnight + (6 + 7 * (random.next() + random.next())) * hourMs;
 }
 
 /** The release that somebody had at a moment; undefined before the first. */

@@ -1,6 +1,7 @@
 import { deflateSync } from 'node:zlib';
+import { dayMs } from '@rough-ember/core/durations';
 import { type BlockField, type BlockNames, type DayBlock, encodeDay } from '@rough-ember/core/session-index/day-block';
-import { type CountName, countNames, dayMs, printDay, timedRequest } from '@rough-ember/core/session-index/person-day';
+import { type CountName, countNames, printDay, timedRequest } from '@rough-ember/core/session-index/person-day';
 import { Random } from '@rough-ember/demo/random';
 import type mysql from 'mysql2/promise';
 

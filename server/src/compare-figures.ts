@@ -1,8 +1,9 @@
+import { hourMs } from '@rough-ember/core/durations';
 import { listApps } from '@rough-ember/store/apps';
 import type { Services } from './services.ts';
 
 const firstAfterMs = 120_000;
-const everyMs = 3_600_000;
+const everyMs = hourMs;
 
 type ComparedServices = Pick<Services, 'database' | 'reports' | 'sessions' | 'log'>;
 

@@ -1,3 +1,4 @@
+import { dayMs, hourMs } from '@rough-ember/core/durations';
 import { listApps } from '@rough-ember/store/apps';
 import { pruneChanges, sequenceChanges } from '@rough-ember/store/change-log';
 import type { Database } from '@rough-ember/store/database';
@@ -13,12 +14,12 @@ import { sweepSymbols } from './symbols/sweep-symbols.ts';
 /** How long requests of no app stay in the intake log, and what sessions told by the way. */
 export const intakeLogDays = 14;
 
-const everyMs = 3_600_000;
+const everyMs = hourMs;
 const prunedAtOnce = 20_000;
 
 /** Drops what is kept for a while only; several processes may do it at once. */
 export async function keepHouse(database: Database, now: Date): Promise<number> {
-  const before = new Date(now.getTime() - intakeLogDays * 86_400_000);
+  const before = new Date(now.getTime() - intakeLogDays * dayMs);
   let dropped = 0;
   for (let last = prunedAtOnce; last >= prunedAtOnce; dropped += last) last = await pruneIntakeLog(database, before, prunedAtOnce);
   // Where nobody looks at figures, nobody has put the changes in order.

@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto';
+import { deviceName } from '@rough-ember/core/fields/fields';
 import type { ReportContext } from '@rough-ember/core/report/context';
 import { isRemoved } from '@rough-ember/core/report/scrub';
 import { versionSortKey } from '@rough-ember/core/version/version-order';
@@ -25,7 +26,7 @@ export const contextColumns = (context: ReportContext) => ({
   build_type: context.buildType,
   os_name: context.os?.name ?? null,
   os_version: context.os?.version ?? null,
-  device_model: context.device ? [context.device.manufacturer, context.device.model].filter(Boolean).join(' ') : null,
+  device_model: context.device && deviceName(context.device),
   country: context.country,
   installation_id: context.installationId ? uuidBytes(context.installationId) : null,
   person_key: personKey(context),

@@ -1,3 +1,4 @@
+import { hourMs } from '@rough-ember/core/durations';
 import type { Knex } from 'knex';
 import type { Database } from './database.ts';
 import { uuidBytes, uuidText } from './uuid.ts';
@@ -135,7 +136,7 @@ export async function countIntakeHours(
     .map((column) => `SUM(${column}) AS ${column}`)
     .join(', ');
   const rows: ({ hoursAgo: number } & Record<string, number>)[] = await ofApp(database('intake_log'), { appId, strangers })
-    .where('at', '>=', new Date(now.getTime() - hours * 3_600_000))
+    .where('at', '>=', new Date(now.getTime() - hours * hourMs))
     .select(database.raw(`FLOOR(TIMESTAMPDIFF(SECOND, at, ?) / 3600) AS hoursAgo, ${sums}`, [now]))
     .groupBy('hoursAgo');
   return rows.map((row) => ({

@@ -1,3 +1,4 @@
+import { dayMs } from '@rough-ember/core/durations';
 import { type BareFacts, bareReport } from '@rough-ember/core/report/bare-report';
 import { type KeptThing, type Retention, type RetentionLimit, retentionSchema } from '@rough-ember/core/report/retention';
 import { fieldsOfContent } from '@rough-ember/core/report-index/report-terms';
@@ -103,7 +104,7 @@ export async function findCut(
   const ofApp = `FROM ${table} WHERE app_id = ? AND ${where}`;
   const places: number[] = [];
   if (limit.days !== null) {
-    const before = new Date(now.getTime() - limit.days * 86_400_000);
+    const before = new Date(now.getTime() - limit.days * dayMs);
     const [[row]] = (await database.raw(`SELECT MAX(id) AS upTo ${ofApp} AND ${at} < ?`, [appId, before])) as [[{ upTo: number | null }]];
     if (row.upTo !== null) places.push(Number(row.upTo));
   }

@@ -29,6 +29,10 @@ export interface Field {
   readonly isContent?: boolean;
 }
 
+/** What a device is called: its manufacturer, where that is known, and its model. */
+export const deviceName = ({ manufacturer, model }: NonNullable<Report['device']>): string =>
+  [manufacturer, model].filter(Boolean).join(' ');
+
 /** The value of the field `session` of reports that name none. */
 export const noSession = 'none';
 
@@ -74,7 +78,7 @@ export const fields = {
     order: 'none',
     says: 'manufacturer and model',
     called: 'device',
-    ofReport: ({ device }) => device && [device.manufacturer, device.model].filter(Boolean).join(' '),
+    ofReport: ({ device }) => device && deviceName(device),
     sessionColumn: 'device_model',
     standsOut: true,
   },

@@ -1,3 +1,4 @@
+import { dayMs } from '../durations.ts';
 import type { Scope } from '../scope/scope.ts';
 import { CaseOrder, wantedClasses } from './case-order.ts';
 import { countCases } from './count-cases.ts';
@@ -18,7 +19,7 @@ const trendDaysOfAllTime = 90;
 
 /** The course of cases, by their number in the store. */
 export function historiesOf(index: ReportIndex, caseIds: readonly number[], scope: Scope, now: number): Map<number, CaseHistory> {
-  const spanMs = (scope.days ?? trendDaysOfAllTime) * 86_400_000;
+  const spanMs = (scope.days ?? trendDaysOfAllTime) * dayMs;
   const from = now - spanMs;
   const columns = scopeColumns(index, scope);
   const isWanted = wantedClasses(columns);

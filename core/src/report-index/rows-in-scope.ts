@@ -1,3 +1,4 @@
+import { dayMs } from '../durations.ts';
 import { reportKinds } from '../report/report-kinds.ts';
 import type { Scope } from '../scope/scope.ts';
 import { versionSortKey } from '../version/version-order.ts';
@@ -9,8 +10,6 @@ export interface Window {
   readonly from: number;
   readonly to: number;
 }
-
-const dayMs = 86_400_000;
 
 /** The window of a scope whose end is `now`; what a device dates into the future belongs to it. */
 export const windowOf = ({ days }: Pick<Scope, 'days'>, now: number): Window => ({

@@ -1,3 +1,4 @@
+import { dayMs, hourMs } from '../durations.ts';
 import type { FieldName } from '../fields/fields.ts';
 import type { Scope } from '../scope/scope.ts';
 import { caseRows } from './case-reports.ts';
@@ -12,8 +13,6 @@ export interface TimeChart {
   readonly series: readonly { readonly value: string; readonly reports: readonly number[] }[];
 }
 
-const hourMs = 3_600_000;
-const dayMs = 24 * hourMs;
 const mostSteps = 120;
 const mostSeries = 6;
 

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { dayMs } from '../durations.ts';
 import { contextSchema } from './context.ts';
 import { attributesSchema, deviceTime, flagsSchema } from './limits.ts';
 import { activityLimits, requestCountsSchema, screenVisitsSchema } from './session-activity.ts';
@@ -17,7 +18,7 @@ export const sessionItemSchema = contextSchema.extend({
   at: deviceTime.describe('When this item was made.'),
   startedAt: deviceTime,
   state: z.enum(sessionStates).default('open'),
-  durationMs: z.int().min(0).max(86_400_000).default(0).describe('Time in the foreground so far.'),
+  durationMs: z.int().min(0).max(dayMs).default(0).describe('Time in the foreground so far.'),
   errors: z.int().min(0).max(1_000_000).default(0).describe('Handled errors so far.'),
   flags: flagsSchema.default({}),
   attributes: attributesSchema.default({}),

@@ -60,7 +60,7 @@ const anySession: fc.Arbitrary<StoredSession> = fc
     countedKey: Uint8Array.of(0, 0, 0, 0, 0, 0, 0, 0, isKnown ? 1 : 2, 0, 0, 0, person, 7, 0, 200),
     isKnown,
     day,
-    told: [['version', version]],
+    values: [['version', version]],
     screens,
     requests,
   }));

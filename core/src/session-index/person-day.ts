@@ -1,9 +1,8 @@
+import { dayMs } from '../durations.ts';
 import { type FieldName, fieldsWhere } from '../fields/fields.ts';
 
 /** Days since 1970 in UTC. */
 export type Day = number;
-
-export const dayMs = 86_400_000;
 
 /** The day a moment lies in; milliseconds since 1970. */
 export const dayOf = (at: number): Day => Math.floor(at / dayMs);

@@ -1,4 +1,5 @@
 import { hash, verify } from '@node-rs/argon2';
+import { dayMs } from '@rough-ember/core/durations';
 import {
   type Account,
   type AccountRole,
@@ -77,7 +78,7 @@ export async function invite(
 ): Promise<string> {
   if (await findAccountByEmail(database, email)) throw new ApiError('account-exists', `${email} has an account here already.`);
   const token = makeSecret('join', 24);
-  const expiresAt = new Date(Date.now() + invitationDays * 86_400_000);
+  const expiresAt = new Date(Date.now() + invitationDays * dayMs);
   const appIds = idsOfApps(apps, await listApps(database));
   await createInvitation(database, { email, role, appIds, invitedBy, expiresAt, tokenHash: hashSecret(token) });
   return `${publicUrl}/join?token=${token}`;

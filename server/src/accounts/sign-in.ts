@@ -1,4 +1,5 @@
 import { hash, verify } from '@node-rs/argon2';
+import { dayMs } from '@rough-ember/core/durations';
 import {
   type Account,
   countAccounts,
@@ -54,7 +55,7 @@ export async function signIn(
 /** Makes a sign-in of an account that proved who it is. */
 export async function startSignIn(database: Database, accountId: number): Promise<string> {
   const token = makeSecret('sign-in', 32);
-  await createSignIn(database, { tokenHash: hashSecret(token), accountId, expiresAt: new Date(Date.now() + signInDays * 86_400_000) });
+  await createSignIn(database, { tokenHash: hashSecret(token), accountId, expiresAt: new Date(Date.now() + signInDays * dayMs) });
   return token;
 }
 

@@ -1,6 +1,7 @@
 import { type CaseChange, type CaseNews, caseNews, changeOf, newsOf } from '@rough-ember/core/cases/case-news';
 import { type CaseOrder, defaultCaseOrder } from '@rough-ember/core/cases/case-order';
 import type { CaseStatus } from '@rough-ember/core/cases/case-status';
+import { dayMs } from '@rough-ember/core/durations';
 import type { ReportKind } from '@rough-ember/core/report/report-kinds';
 import type { CaseHistory } from '@rough-ember/core/report-index/case-history';
 import type { CaseCount, ScopeCount, SessionsOfVersions, VersionCount } from '@rough-ember/core/report-index/count-cases';
@@ -161,7 +162,7 @@ function newsOfCount({
   state: CaseStatus['state'];
   beganAt: number;
 }): CaseNews | null {
-  const isNew = scope.days !== null && beganAt >= now.getTime() - Math.min(scope.days, newDays) * 86_400_000;
+  const isNew = scope.days !== null && beganAt >= now.getTime() - Math.min(scope.days, newDays) * dayMs;
   return newsOf({ state, isNew, change: changeOf(count, scope.days !== null) });
 }
 

@@ -1,3 +1,4 @@
+import { hourMs } from '@rough-ember/core/durations';
 import { type KeyRules, keyRulesSchema } from '@rough-ember/core/report/key-rules';
 import type { ScrubRules } from '@rough-ember/core/report/scrub';
 import type { AccountRole } from '@rough-ember/store/accounts';
@@ -90,7 +91,7 @@ export async function loadIntakeOverview(
     listIntakeLog(database, { ...whose, ...query, limit: loggedRequests + 1 }),
     countIntakeHours(database, { ...whose, hours: shownHours, now }),
     readScrubRules(database, app.id),
-    listRefusals(database, { ...blamed, since: new Date(now.getTime() - 3_600_000) }),
+    listRefusals(database, { ...blamed, since: new Date(now.getTime() - hourMs) }),
     lastAcceptedAt(database, app.id),
     listFailures(database, app.id),
   ]);

@@ -1,3 +1,4 @@
+import { dayMs } from '@rough-ember/core/durations';
 import { defaultScope, type Scope, type ScopeDays, scopeDays } from '@rough-ember/core/scope/scope';
 import type { DailySessions } from '@rough-ember/core/session-index/count-sessions';
 import { type Counts, noCounts } from '@rough-ember/core/session-index/tally';
@@ -45,7 +46,6 @@ export interface Now {
 const usualDays = 7;
 const shownCases = 6;
 const shownScreens = 4;
-const dayMs = 86_400_000;
 
 /** The shortest window of the scope that reaches back to a moment. */
 const daysSince = (since: Date | null, now: Date): ScopeDays => {

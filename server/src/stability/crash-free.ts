@@ -1,3 +1,4 @@
+import { dayMs } from '@rough-ember/core/durations';
 import { type FieldName, fieldNames, meaningOf, noSession as namesNoSession } from '@rough-ember/core/fields/fields';
 import { allOf, type Filter, type Restriction } from '@rough-ember/core/scope/filter/filter';
 import { printFilter } from '@rough-ember/core/scope/filter/print-filter';
@@ -145,7 +146,7 @@ export async function loadCrashFree(
     sessions.ask('inferred', app.id, scope, span),
     countWithoutSession(services, { app, scope, now, count: badEnds }),
     reports.ask('countVersions', app.id),
-    loadMarks(services, { app, scope, since: trendSpan.first * 86_400_000, now }),
+    loadMarks(services, { app, scope, since: trendSpan.first * dayMs, now }),
     loadStabilitySettings(services, app),
   ]);
   const { values, sums, total } = whole ? { values: whole.rows, sums: whole.ofRows, total: whole.total } : daily;

@@ -1,12 +1,13 @@
 import { rm, stat } from 'node:fs/promises';
+import { dayMs, hourMs } from '@rough-ember/core/durations';
 import type { Database } from '@rough-ember/store/database';
 import { isContentInUse } from '@rough-ember/store/symbol-files';
 import type { StoredFile, SymbolStore } from './symbol-store.ts';
 
 /** Files younger than this may belong to an upload that is not recorded yet. */
-export const sweptAfterMs = 3_600_000;
+export const sweptAfterMs = hourMs;
 /** An upload that is sent in parts may rest for so long before it counts as broken off. */
-const brokenOffAfterMs = 86_400_000;
+const brokenOffAfterMs = dayMs;
 
 /**
  * Removes from disk what nothing refers to: contents whose last file was deleted in every app, and uploads that broke off.

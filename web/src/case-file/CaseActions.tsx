@@ -1,5 +1,6 @@
 import { Button, Menu, TextInput } from '@mantine/core';
 import type { CaseAction, Mute } from '@rough-ember/core/cases/case-status';
+import { dayMs } from '@rough-ember/core/durations';
 import { nextVersion } from '@rough-ember/core/version/version-order';
 import { type ReactNode, useState } from 'react';
 import { RequestProblem, request } from '../client/api';
@@ -26,7 +27,6 @@ export interface CaseActionsProps {
   readonly onDone?: (changed: number) => void;
 }
 
-const dayMs = 86_400_000;
 const mutes = (now: number, newest: string | undefined): readonly Mute[] => [
   { until: 'date', date: new Date(now + 7 * dayMs).toISOString() },
   { until: 'date', date: new Date(now + 30 * dayMs).toISOString() },

@@ -1,5 +1,6 @@
 import { Menu, UnstyledButton } from '@mantine/core';
 import type { Split } from '@rough-ember/core/cases/desk-settings';
+import { dayMs } from '@rough-ember/core/durations';
 import { wordField } from '@rough-ember/core/fields/fields';
 import { lazy, Suspense, useState } from 'react';
 import { useSeen } from '../client/use-seen';
@@ -17,7 +18,7 @@ export function When({ appSlug, refName }: { appSlug: string; refName: string })
   const [opened, setOpened] = useState(false);
   const { ref, seen } = useSeen<HTMLDivElement>();
   const { answer, problem, stale } = useEvidence(appSlug, refName, 'when', { ...split });
-  const step = answer === null ? '' : answer.stepMs < 86_400_000 ? 'hour' : answer.stepMs === 86_400_000 ? 'day' : 'week';
+  const step = answer === null ? '' : answer.stepMs < dayMs ? 'hour' : answer.stepMs === dayMs ? 'day' : 'week';
   return (
     <div className={styles.when} aria-busy={stale} ref={ref}>
       <p className={styles.words}>

@@ -1,4 +1,5 @@
 import type { Split } from '@rough-ember/core/cases/desk-settings';
+import { dayMs } from '@rough-ember/core/durations';
 import { compareVersions } from '@rough-ember/core/version/version-order';
 import type { CaseWhen } from '@rough-ember/server/desk/case-evidence';
 import { Bar, BarChart, CartesianGrid, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
@@ -37,7 +38,7 @@ export function WhenChart({ chart, split }: { chart: CaseWhen; split: Split }) {
       timeZone: 'UTC',
       day: 'numeric',
       month: 'short',
-      ...(stepMs < 86_400_000 ? { hour: '2-digit', minute: '2-digit' } : {}),
+      ...(stepMs < dayMs ? { hour: '2-digit', minute: '2-digit' } : {}),
     });
   const named = (value: string) => (value === '' ? 'others' : value);
   const sum = (reports: readonly number[]) => reports.reduce((total, one) => total + one, 0);

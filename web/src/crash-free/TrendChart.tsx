@@ -1,3 +1,4 @@
+import { dayMs } from '@rough-ember/core/durations';
 import { badSessions } from '@rough-ember/core/stability/figures';
 import type { CrashFreeOverview } from '@rough-ember/server/stability/crash-free';
 import { Bar, CartesianGrid, ComposedChart, Line, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
@@ -11,7 +12,6 @@ const shades = ['var(--line-strong)', 'var(--ink-faint)', 'var(--cool)', 'var(--
 
 /** A day of a version with fewer sessions is left out of its line: it would leap about and say nothing. */
 const fewestSessions = 60;
-const dayMs = 86_400_000;
 
 const dashes = { rollout: '3 3', flag: '1 3', case: '6 2' } as const;
 

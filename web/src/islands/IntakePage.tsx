@@ -1,4 +1,5 @@
 import { Button } from '@mantine/core';
+import { hourMs } from '@rough-ember/core/durations';
 import type { IntakeOverview } from '@rough-ember/server/intake/intake-overview';
 import { useEffect, useRef, useState } from 'react';
 import { addressOf } from '../client/api';
@@ -144,7 +145,7 @@ function Trouble({ overview }: { overview: IntakeOverview }) {
 
 function Quiet({ overview }: { overview: IntakeOverview }) {
   const { lastAcceptedAt, now } = overview;
-  if (lastAcceptedAt === null || Date.parse(now) - Date.parse(lastAcceptedAt) < quietHours * 3_600_000) return null;
+  if (lastAcceptedAt === null || Date.parse(now) - Date.parse(lastAcceptedAt) < quietHours * hourMs) return null;
   return (
     <details className={styles.quiet}>
       <summary>Nothing was accepted since {wordTime(lastAcceptedAt)}. Why could that be?</summary>

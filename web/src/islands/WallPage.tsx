@@ -1,4 +1,5 @@
 import { MantineProvider } from '@mantine/core';
+import { dayMs } from '@rough-ember/core/durations';
 import { badSessions, stabilityFigures } from '@rough-ember/core/stability/figures';
 import type { Wall, WallApp } from '@rough-ember/server/wall/load-wall';
 import { useEffect } from 'react';
@@ -173,7 +174,7 @@ function Days({ daily: { first, days } }: { daily: WallApp['week']['daily'] }) {
   const rates = (days[0] ?? []).map((counts, day) => {
     const { hits, count } = badSessions(counts);
     return {
-      at: new Date((first + day) * 86_400_000).toISOString(),
+      at: new Date((first + day) * dayMs).toISOString(),
       sessions: count,
       rate: count < fewestSessions ? null : (1_000 * hits) / count,
     };

@@ -1,3 +1,4 @@
+import { dayMs } from '../../../durations.ts';
 import { printable } from '../../printable.ts';
 import type { CrashFileContext, FoundReport } from '../found-report.ts';
 import { asCount, asObject, asObjects, asText, type JsonObject } from '../json-reader.ts';
@@ -161,7 +162,7 @@ function logTime(printed: string | null, { receivedAt }: CrashFileContext): stri
   const thisYear = new Date(arrival).getUTCFullYear();
   for (const candidate of year ? [year] : [thisYear, thisYear - 1]) {
     const at = Date.parse(`${candidate}-${rest.slice(0, 18).replace(' ', 'T')}Z`);
-    if (Number.isFinite(at) && at <= arrival + 86_400_000) return new Date(at).toISOString();
+    if (Number.isFinite(at) && at <= arrival + dayMs) return new Date(at).toISOString();
   }
   return null;
 }
