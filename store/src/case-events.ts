@@ -1,6 +1,8 @@
 import type { CaseAction, CaseStatus } from '@rough-ember/core/cases/case-status';
 import type { Knex } from 'knex';
 import type { Database } from './database.ts';
+import { caseStatusForm, versionOfEventForm } from './stored-forms.ts';
+import { readStored, writeStored } from './stored-json.ts';
 
 /** Something that happened to a case: what a person did or wrote, or a report that changed its state. */
 export interface CaseEvent {
@@ -15,7 +17,7 @@ export interface CaseEvent {
   readonly mayUndo: boolean;
 }
 
-/** Keeps what happened in the history of a case; with the standing before it, it can be taken back. */
+/** Keeps what happened in the history of a case; with the status before it, it can be taken back. */
 export const recordEvent = (
   transaction: Database,
   event: { case_id: number; actor: string; kind: string; detail: object; before: CaseStatus | null },
@@ -24,7 +26,7 @@ export const recordEvent = (
   return transaction('case_events').insert({
     ...row,
     detail: JSON.stringify(detail),
-    before_status: before && JSON.stringify(before),
+    before_status: before && writeStored(caseStatusForm, before),
   });
 };
 
@@ -58,13 +60,13 @@ const shownEvents = 200;
 
 /** The cases of an app that a report opened again after they were closed, with its version; the newest first. */
 export async function listReturns(database: Database, appId: number): Promise<{ readonly caseId: number; readonly version: string }[]> {
-  const rows: { caseId: number; detail: { version?: string } }[] = await database('case_events')
+  const rows: { caseId: number; detail: unknown }[] = await database('case_events')
     .join('cases', 'cases.id', 'case_events.case_id')
     .where({ 'cases.app_id': appId, 'case_events.kind': 'reopened', undone: false })
     .orderBy('case_events.id', 'desc')
     .limit(shownEvents)
     .select({ caseId: 'case_id', detail: 'detail' });
-  return rows.map(({ caseId, detail }) => ({ caseId, version: detail.version ?? '' }));
+  return rows.map(({ caseId, detail }) => ({ caseId, version: readStored(versionOfEventForm, detail).version }));
 }
 
 /** A case that was closed, or that a report opened again. */
@@ -77,7 +79,7 @@ export interface CaseTurn {
 
 /** The cases of an app that were closed or came back since a moment, the newest first. */
 export async function listTurns(database: Database, appId: number, since: Date): Promise<CaseTurn[]> {
-  const rows: (Omit<CaseTurn, 'version'> & { detail: { version?: string } })[] = await database('case_events')
+  const rows: (Omit<CaseTurn, 'version'> & { detail: unknown })[] = await database('case_events')
     .join('cases', 'cases.id', 'case_events.case_id')
     .where({ 'cases.app_id': appId, undone: false })
     .where('case_events.at', '>=', since)
@@ -85,5 +87,5 @@ export async function listTurns(database: Database, appId: number, since: Date):
     .orderBy('case_events.id', 'desc')
     .limit(shownEvents)
     .select({ caseId: 'case_id', at: 'at', kind: 'case_events.kind', detail: 'detail' });
-  return rows.map(({ detail, ...row }) => ({ ...row, version: detail.version ?? '' }));
+  return rows.map(({ detail, ...row }) => ({ ...row, version: readStored(versionOfEventForm, detail).version }));
 }

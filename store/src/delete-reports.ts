@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 import { type Database, inTransaction } from './database.ts';
-import type { LoggedLine } from './intake-log.ts';
+import type { LoggedLine } from './intake-outcomes.ts';
 import { queueJobs, queueOnce } from './jobs.ts';
 import { queueSweepOfTerms } from './terms.ts';
 import { uuidText } from './uuid.ts';

@@ -1,22 +1,10 @@
 import { hourMs } from '@rough-ember/core/durations';
 import type { Knex } from 'knex';
 import type { Database } from './database.ts';
+import type { IntakeOutcome, LoggedLine } from './intake-outcomes.ts';
+import { loggedLinesForm } from './stored-forms.ts';
+import { readStored, writeStored } from './stored-json.ts';
 import { uuidBytes, uuidText } from './uuid.ts';
-
-export const intakeOutcomes = ['accepted', 'duplicate', 'excluded', 'sampled-out', 'passed-over', 'refused'] as const;
-export type IntakeOutcome = (typeof intakeOutcomes)[number];
-
-/** A line of a request that was not simply accepted, or not as it came. */
-export interface LoggedLine {
-  readonly line: number;
-  readonly outcome: IntakeOutcome;
-  readonly what: string;
-  readonly reason: string | null;
-  /** Of the item, so that what is said of it can go with it; lines of before have none. */
-  readonly id?: string;
-  /** What was changed so that it could be kept; lines of before this was told have none. */
-  readonly remarks?: readonly string[];
-}
 
 /** One request as the intake log tells it. */
 export interface IntakeEntry {
@@ -73,7 +61,7 @@ export async function writeIntakeLog(
     reason: entry.reason?.slice(0, 1000) ?? null,
     remedy: entry.remedy?.slice(0, 500) ?? null,
     report_id: entry.reportId === null ? null : uuidBytes(entry.reportId),
-    details: entry.lines.length > 0 ? JSON.stringify(entry.lines) : null,
+    details: entry.lines.length > 0 ? writeStored(loggedLinesForm, [...entry.lines]) : null,
   });
 }
 
@@ -112,12 +100,12 @@ export async function listIntakeLog(database: Database, query: IntakeLogQuery): 
   if (query.before !== undefined) entries.where('id', '<', query.before);
   const rows = (await entries) as (Omit<IntakeEntry, 'reportId' | 'lines'> & {
     reportIdBytes: Buffer | null;
-    details: LoggedLine[] | null;
+    details: unknown;
   })[];
   return rows.map(({ reportIdBytes, details, ...row }) => ({
     ...row,
     reportId: reportIdBytes && uuidText(reportIdBytes),
-    lines: details ?? [],
+    lines: details === null ? [] : readStored(loggedLinesForm, details),
   }));
 }
 

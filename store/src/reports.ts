@@ -9,6 +9,8 @@ import type { Database } from './database.ts';
 import { insertRows } from './insert-rows.ts';
 import { queueJobs } from './jobs.ts';
 import { bodiesAtOnceBytes, partsOfSize, sizedRow } from './parts-of-size.ts';
+import { explanationForm, readableForm, reportForm } from './stored-forms.ts';
+import { readStored } from './stored-json.ts';
 import { uuidBytes, uuidText } from './uuid.ts';
 
 /** What the store needs to know of a report, beside the whole of it. */
@@ -152,9 +154,9 @@ async function readReportDetail(query: Knex.QueryBuilder): Promise<ReportDetail 
   };
   return {
     ...toSummary(row),
-    report: JSON.parse(body) as Report,
-    readable: readable === null ? null : (JSON.parse(readable) as ReadableReport),
-    explanation: explanation === null ? null : (JSON.parse(explanation) as GroupingExplanation),
+    report: readStored(reportForm, body),
+    readable: readable === null ? null : readStored(readableForm, readable),
+    explanation: explanation === null ? null : readStored(explanationForm, explanation),
   };
 }
 

@@ -3,6 +3,8 @@ import type { TrailEvent } from '@rough-ember/core/report/trail';
 import type { Knex } from 'knex';
 import type { Database } from './database.ts';
 import { insertRows } from './insert-rows.ts';
+import { trailEventForm } from './stored-forms.ts';
+import { readStored } from './stored-json.ts';
 import { uuidBytes } from './uuid.ts';
 
 /** Something that happened in a session, told by itself and not with a report. */
@@ -39,7 +41,7 @@ export async function listTrailEvents(database: Database, appId: number, session
     .orderBy('at', 'desc')
     .limit(mostEvents)
     .pluck('event');
-  return bodies.reverse().map((body) => JSON.parse(body) as TrailEvent);
+  return bodies.reverse().map((body) => readStored(trailEventForm, body));
 }
 
 const sessionsAtOnce = 1_000;

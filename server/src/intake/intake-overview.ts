@@ -11,12 +11,12 @@ import {
   firstAccepted,
   type IntakeEntry,
   type IntakeHour,
-  intakeOutcomes,
   lastAcceptedAt,
   listIntakeLog,
   listRefusals,
   type Refusals,
 } from '@rough-ember/store/intake-log';
+import { intakeOutcomes } from '@rough-ember/store/intake-outcomes';
 import { z } from 'zod';
 import type { Services } from '../services.ts';
 import { type IntakeState, judgeIntake } from './intake-state.ts';

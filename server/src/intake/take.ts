@@ -5,7 +5,7 @@ import type { StorableAttachment } from '@rough-ember/store/attachments';
 import { countItems } from '@rough-ember/store/credentials';
 import type { Database } from '@rough-ember/store/database';
 import { storeItems } from '@rough-ember/store/intake-items';
-import type { IntakeOutcome } from '@rough-ember/store/intake-log';
+import type { IntakeOutcome } from '@rough-ember/store/intake-outcomes';
 import type { StorableSession } from '@rough-ember/store/sessions';
 import { ApiError } from '../errors.ts';
 import { type IntakePolicy, type ParsedLine, parseBatch, parseOtlp, type UnreadableBody } from './parse-batch.ts';

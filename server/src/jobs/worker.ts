@@ -13,6 +13,8 @@ import type { SymbolIndex } from '@rough-ember/core/symbols/open-index';
 import type { Database } from '@rough-ember/store/database';
 import { reasonOf } from '@rough-ember/store/database-errors';
 import { readBodies } from '@rough-ember/store/reports';
+import { reportForm } from '@rough-ember/store/stored-forms';
+import { readStored } from '@rough-ember/store/stored-json';
 import { passwordProblem } from '../accounts/password-problem.ts';
 import { databaseOfThread } from '../index-thread.ts';
 import { settled } from '../intake/receive.ts';
@@ -58,7 +60,7 @@ async function closeOldest(): Promise<void> {
 
 async function processReport(task: ReportTask): Promise<Result<ProcessedTask, 'failed'>> {
   try {
-    const report = JSON.parse(task.body) as Report;
+    const report = readStored(reportForm, task.body);
     const readable = await symbolicateWith(task.files, report, task.ourPackages);
     const { explanation, ...grouping } = groupReport(groupingContext(report), readable, rulesOf(task.groupingRules));
     return success({
@@ -95,7 +97,7 @@ async function symbolicateWith(files: readonly TiedIndex[], report: Report, ours
 async function commonStepsOf(rows: readonly number[]): Promise<CommonSteps> {
   const trails: string[][] = [];
   for await (const bodies of readBodies(database(), rows))
-    trails.push(...bodies.map((body) => ((JSON.parse(body) as Report).trail ?? []).map(wordStep)));
+    trails.push(...bodies.map((body) => readStored(reportForm, body).trail.map(wordStep)));
   return commonSteps(trails);
 }
 

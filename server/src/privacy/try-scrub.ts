@@ -1,8 +1,9 @@
-import type { Report } from '@rough-ember/core/report/report';
 import type { ScrubRules } from '@rough-ember/core/report/scrub';
 import { type ScrubDifference, scrubDifferences } from '@rough-ember/core/report/scrub-differences';
 import type { Database } from '@rough-ember/store/database';
 import { newestProcessed, readBodies } from '@rough-ember/store/reports';
+import { reportForm } from '@rough-ember/store/stored-forms';
+import { readStored } from '@rough-ember/store/stored-json';
 
 /** What rules would take out of the newest reports that an app has sent, beyond what is gone already. */
 export interface ScrubTrial {
@@ -32,7 +33,7 @@ export async function tryScrub(database: Database, appId: number, rules: ScrubRu
   for await (const bodies of readBodies(database, await newestProcessed(database, appId, lookedAt)))
     for (const body of bodies) {
       if (performance.now() > end) return { looked, changed, reports };
-      const report = JSON.parse(body) as Report;
+      const report = readStored(reportForm, body);
       const differences = scrubDifferences(rules, report, shownDifferences);
       looked++;
       if (differences.length === 0) continue;
