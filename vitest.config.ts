@@ -15,7 +15,7 @@ export default defineConfig({
         test: {
           name: 'unit',
           sequence: { groupOrder: 0 },
-          include: ['{core,web,cli,demo,collector}/src/**/*.test.ts', 'scripts/*.test.ts'],
+          include: ['{core,web,cli,demo,collector}/src/**/*.test.{ts,tsx}', 'scripts/*.test.ts'],
           ...patience,
         },
       },
