@@ -1,7 +1,7 @@
 import { Menu, UnstyledButton } from '@mantine/core';
 import { type DeskColumn, deskColumnNames, deskColumns } from '@rough-ember/core/cases/desk-columns';
 import { request } from '../client/api';
-import styles from '../islands/CasesDesk.module.css';
+import styles from './CaseListTitle.module.css';
 
 /** What each row shows, chosen by whoever looks and kept with their account. */
 export function ColumnsMenu({ columns, onChange }: { columns: readonly DeskColumn[]; onChange: (columns: readonly DeskColumn[]) => void }) {
