@@ -1,6 +1,6 @@
 import { execFile, spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { copyFileSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { copyFileSync, existsSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -27,14 +27,29 @@ function shell(script: string, project: string) {
 }
 
 /** Waits until a report with this message is there. */
-const arrives = (message: string) =>
+const arrives = (message: string, kind: 'error' | 'crash' = 'error') =>
   eventually(
     () =>
       askAsOwner<{ total: number }>(
-        `/api/v1/apps/larkfield-guide/cases?last=all&kind=error&filter=${encodeURIComponent(JSON.stringify(message))}`,
+        `/api/v1/apps/larkfield-guide/cases?last=all&kind=${kind}&filter=${encodeURIComponent(JSON.stringify(message))}`,
       ),
     ({ total }) => total > 0,
   );
+
+const lacks = (program: string, asked: string) => spawnSync(program, [asked]).status !== 0;
+
+/** A folder of its own with a program in it. */
+function projectWith(name: string, program: string): string {
+  const project = mkdtempSync(join(folder, 'app-'));
+  writeFileSync(join(project, name), program);
+  return project;
+}
+
+/** Runs a program that crashes, and again to send what it kept. */
+async function crashAndSend([program, ...args]: [string, ...string[]], project: string): Promise<void> {
+  await expect(run(program, [...args, 'crash'], { cwd: project })).rejects.toThrow('Command failed');
+  await run(program, [...args, 'send'], { cwd: project });
+}
 
 describe('the snippets of Intake, word for word', () => {
   it.each(['JavaScript', 'Node'])('%s installs from this server and reports', async (platform) => {
@@ -59,7 +74,7 @@ describe('the snippets of Intake, word for word', () => {
     expect(stdout).toContain('mapping.txt');
   });
 
-  it.skipIf(spawnSync('javac', ['-version']).status !== 0)('Java is downloaded, compiled and run', async () => {
+  it.skipIf(lacks('javac', '-version'))('Java is downloaded, compiled and run', async () => {
     const { install = '', code } = snippet('Java');
     await shell(install, 'java');
     writeFileSync(
@@ -78,6 +93,72 @@ public class App {
     await run('/bin/sh', ['-c', 'javac EmberReporter.java App.java && java -cp . App'], { cwd: join(folder, 'java') });
     expect((await arrives('snippet of Java says wren')).total).toBe(1);
   });
+
+  it.skipIf(lacks('kotlinc', '-version'))('Kotlin keeps a crash, and sends it at the next launch', async () => {
+    const [install, send] = snippet('Kotlin').code.split('\n\n') as [string, string];
+    const app = `import java.io.File
+import java.net.HttpURLConnection
+import java.net.URL
+import java.util.UUID
+import kotlin.concurrent.thread
+
+// What Android has.
+object Build { const val MODEL = "Tarn Go 3"; object VERSION { const val RELEASE = "15" } }
+object Uri { fun encode(text: String): String = java.net.URLEncoder.encode(text, "UTF-8") }
+val filesDir = File("kept").also { it.mkdirs() }
+// What Kotlin has from 1.4 on.
+fun Throwable.stackTraceToString() = java.io.StringWriter().also { printStackTrace(java.io.PrintWriter(it)) }.toString()
+
+fun install() {
+${install}
+}
+
+${send}
+
+fun main(args: Array<String>) {
+  if (args[0] == "send") return sendCrashOfLastLaunch().join()
+  install()
+  throw IllegalStateException("snippet of Kotlin says wren")
+}
+`;
+    const project = projectWith('App.kt', app);
+    await run('kotlinc', ['App.kt', '-include-runtime', '-d', 'app.jar'], { cwd: project });
+    await crashAndSend(['java', '-jar', 'app.jar'], project);
+    expect((await arrives('snippet of Kotlin says wren', 'crash')).total).toBe(1);
+  });
+
+  it.skipIf(lacks('mcs', '--version') || !existsSync('/usr/lib/mono/4.5/System.Net.Http.dll'))(
+    'C# keeps a crash, and sends it at the next launch',
+    async () => {
+      const [install, send] = snippet('C#').code.split('\n\n') as [string, string];
+      const app = `using System;
+using System.IO;
+using System.Net.Http;
+using System.Net.Http.Headers;
+using System.Threading.Tasks;
+
+class App {
+  const string crashFile = "crash.txt";
+  static readonly HttpClient http = new HttpClient();
+  static void Install() {
+${install}
+  }
+  static async Task Send() {
+${send}
+  }
+  static void Main(string[] args) {
+    if (args[0] == "send") { Send().Wait(); return; }
+    Install();
+    throw new InvalidOperationException("snippet of C# says wren");
+  }
+}
+`;
+      const project = projectWith('App.cs', app);
+      await run('mcs', ['-r:System.Net.Http.dll', 'App.cs'], { cwd: project });
+      await crashAndSend(['mono', 'App.exe'], project);
+      expect((await arrives('snippet of C# says wren', 'crash')).total).toBe(1);
+    },
+  );
 });
 
 it('what is handed out is what its checksums say', async () => {
