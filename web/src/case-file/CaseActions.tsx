@@ -3,8 +3,9 @@ import type { CaseAction, Mute } from '@rough-ember/core/cases/case-status';
 import { dayMs } from '@rough-ember/core/durations';
 import { nextVersion } from '@rough-ember/core/version/version-order';
 import { type ReactNode, useState } from 'react';
-import { RequestProblem, request } from '../client/api';
+import { problemOf, type RequestProblem, request } from '../client/api';
 import { useShortcuts } from '../desk/use-shortcuts';
+import { capitalised } from '../words/sentence';
 import styles from './CaseActions.module.css';
 import { Confirmation } from './Confirmation';
 import { askAction, wordMute } from './status-words';
@@ -40,11 +41,11 @@ const mutes = (now: number, newest: string | undefined): readonly Mute[] => [
 /** Closes, mutes and assigns: for one case, for those that are marked, or for all of a scope. */
 export function CaseActions(props: CaseActionsProps) {
   const { appSlug, target, count = 1, versions, colleagues, me, isDone, assignee, hasKeys, onDone } = props;
-  const [opened, setOpened] = useState<'close' | 'mute' | 'assign' | null>(null);
+  const [opened, setOpened] = useState<ActionMenuName | null>(null);
   const [problem, setProblem] = useState<RequestProblem | null>(null);
   const [asks, setAsks] = useState(false);
   const [pending, setPending] = useState<CaseAction | null>(null);
-  const toggle = (menu: 'close' | 'mute' | 'assign') => setOpened((before) => (before === menu ? null : menu));
+  const toggle = (menu: ActionMenuName) => setOpened((before) => (before === menu ? null : menu));
   useShortcuts(hasKeys ? { c: () => toggle('close'), m: () => toggle('mute'), a: () => toggle('assign') } : {});
 
   const act = async (action: CaseAction) => {
@@ -60,27 +61,16 @@ export function CaseActions(props: CaseActionsProps) {
       const { changed } = await request('POST /apps/{app}/cases/actions', { app: appSlug }, { body: { ...target, action } });
       onDone?.(changed);
     } catch (error) {
-      setProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.'));
+      setProblem(problemOf(error));
     }
   };
   const newest = versions.at(-1);
   const closeIn = (version: string) => void act({ action: 'close', version });
-  const menu = (name: 'close' | 'mute' | 'assign', label: string, key: string, children: ReactNode) => (
-    <Menu
-      opened={opened === name}
-      onChange={(isOpen) => setOpened(isOpen ? name : null)}
-      width={240}
-      returnFocus
-      withInitialFocusPlaceholder={false}
-    >
-      <Menu.Target>
-        <Button size="compact-sm" variant="default" maw={220} aria-keyshortcuts={hasKeys ? key : undefined}>
-          {label} ▾
-        </Button>
-      </Menu.Target>
-      <Menu.Dropdown>{children}</Menu.Dropdown>
-    </Menu>
-  );
+  const menuOf = (name: ActionMenuName, key: string) => ({
+    opened: opened === name,
+    onChange: (isOpen: boolean) => setOpened(isOpen ? name : null),
+    keyShortcut: hasKeys ? key : undefined,
+  });
   return (
     <>
       {isDone && (
@@ -88,69 +78,33 @@ export function CaseActions(props: CaseActionsProps) {
           Open again
         </Button>
       )}
-      {menu(
-        'close',
-        'Close',
-        'c',
-        <>
-          {newest !== undefined && (
-            <Menu.Item onClick={() => closeIn(nextVersion(newest))}>Cured in {nextVersion(newest)}, the next version</Menu.Item>
-          )}
-          {[...versions]
-            .reverse()
-            .slice(0, 6)
-            .map((version) => (
-              <Menu.Item key={version} onClick={() => closeIn(version)}>
-                Cured in {version}
-              </Menu.Item>
-            ))}
-          <Menu.Item onClick={() => setAsks(true)}>Another version …</Menu.Item>
-        </>,
-      )}
-      {menu(
-        'mute',
-        'Mute',
-        'm',
-        mutes(Date.now(), newest).map((mute) => (
-          <Menu.Item key={wordMute(mute)} onClick={() => void act({ action: 'mute', mute })}>
-            {wordMute(mute).replace(/^./, (letter) => letter.toUpperCase())}
+      <ActionMenu label="Close" {...menuOf('close', 'c')}>
+        {curesOf(versions).map(({ version, words }) => (
+          <Menu.Item key={words} onClick={() => closeIn(version)}>
+            {words}
           </Menu.Item>
-        )),
-      )}
-      {menu(
-        'assign',
-        assignee === null ? 'Assign' : assignee.split('@', 1)[0] || 'Assign',
-        'a',
-        <>
-          <Menu.Item onClick={() => void act({ action: 'assign', assignee: me })}>I look after it</Menu.Item>
-          {colleagues
-            .filter((one) => one !== me)
-            .map((one) => (
-              <Menu.Item key={one} onClick={() => void act({ action: 'assign', assignee: one })}>
-                {one}
-              </Menu.Item>
-            ))}
-          {assignee !== null && <Menu.Item onClick={() => void act({ action: 'assign', assignee: null })}>Nobody</Menu.Item>}
-        </>,
-      )}
-      {asks && (
-        <form
-          className={styles.other}
-          onSubmit={(event) => {
-            event.preventDefault();
-            const version = String(new FormData(event.currentTarget).get('version')).trim();
-            if (version !== '') closeIn(version);
-          }}
-        >
-          <TextInput name="version" size="xs" aria-label="Version that holds the cure" placeholder="cured in" data-autofocus />
-          <Button size="compact-sm" variant="default" type="submit">
-            Close
-          </Button>
-          <Button size="compact-sm" variant="subtle" onClick={() => setAsks(false)}>
-            Not now
-          </Button>
-        </form>
-      )}
+        ))}
+        <Menu.Item onClick={() => setAsks(true)}>Another version …</Menu.Item>
+      </ActionMenu>
+      <ActionMenu label="Mute" {...menuOf('mute', 'm')}>
+        {mutes(Date.now(), newest).map((mute) => (
+          <Menu.Item key={wordMute(mute)} onClick={() => void act({ action: 'mute', mute })}>
+            {capitalised(wordMute(mute))}
+          </Menu.Item>
+        ))}
+      </ActionMenu>
+      <ActionMenu label={assignee === null ? 'Assign' : assignee.split('@', 1)[0] || 'Assign'} {...menuOf('assign', 'a')}>
+        <Menu.Item onClick={() => void act({ action: 'assign', assignee: me })}>I look after it</Menu.Item>
+        {colleagues
+          .filter((one) => one !== me)
+          .map((one) => (
+            <Menu.Item key={one} onClick={() => void act({ action: 'assign', assignee: one })}>
+              {one}
+            </Menu.Item>
+          ))}
+        {assignee !== null && <Menu.Item onClick={() => void act({ action: 'assign', assignee: null })}>Nobody</Menu.Item>}
+      </ActionMenu>
+      {asks && <OtherVersion onClose={closeIn} onLeave={() => setAsks(false)} />}
       {pending && <Confirmation words={askAction(pending, count)} onDo={() => void run(pending)} onLeave={() => setPending(null)} />}
       {problem && (
         <span role="alert" className={styles.problem}>
@@ -158,5 +112,64 @@ export function CaseActions(props: CaseActionsProps) {
         </span>
       )}
     </>
+  );
+}
+
+type ActionMenuName = 'close' | 'mute' | 'assign';
+
+/** The versions that may hold the cure, the next one first. */
+function curesOf(versions: readonly string[]): { version: string; words: string }[] {
+  const newest = versions.at(-1);
+  const sent = [...versions].reverse().slice(0, 6);
+  return [
+    ...(newest === undefined ? [] : [{ version: nextVersion(newest), words: `Cured in ${nextVersion(newest)}, the next version` }]),
+    ...sent.map((version) => ({ version, words: `Cured in ${version}` })),
+  ];
+}
+
+function ActionMenu({
+  label,
+  keyShortcut,
+  opened,
+  onChange,
+  children,
+}: {
+  label: string;
+  keyShortcut: string | undefined;
+  opened: boolean;
+  onChange: (isOpen: boolean) => void;
+  children: ReactNode;
+}) {
+  return (
+    <Menu opened={opened} onChange={onChange} width={240} returnFocus withInitialFocusPlaceholder={false}>
+      <Menu.Target>
+        <Button size="compact-sm" variant="default" maw={220} aria-keyshortcuts={keyShortcut}>
+          {label} ▾
+        </Button>
+      </Menu.Target>
+      <Menu.Dropdown>{children}</Menu.Dropdown>
+    </Menu>
+  );
+}
+
+/** Asks for a version that no report has come from. */
+function OtherVersion({ onClose, onLeave }: { onClose: (version: string) => void; onLeave: () => void }) {
+  return (
+    <form
+      className={styles.other}
+      onSubmit={(event) => {
+        event.preventDefault();
+        const version = String(new FormData(event.currentTarget).get('version')).trim();
+        if (version !== '') onClose(version);
+      }}
+    >
+      <TextInput name="version" size="xs" aria-label="Version that holds the cure" placeholder="cured in" data-autofocus />
+      <Button size="compact-sm" variant="default" type="submit">
+        Close
+      </Button>
+      <Button size="compact-sm" variant="subtle" onClick={onLeave}>
+        Not now
+      </Button>
+    </form>
   );
 }

@@ -1,7 +1,7 @@
 import { Button, Menu } from '@mantine/core';
 import type { CaseFile } from '@rough-ember/server/desk/case-file';
 import { useState } from 'react';
-import { RequestProblem, request } from '../client/api';
+import { problemOf, type RequestProblem, request } from '../client/api';
 import { wordCount } from '../words/numbers';
 import styles from './CaseActions.module.css';
 import { Confirmation } from './Confirmation';
@@ -26,7 +26,7 @@ export function DeleteMenu({ appSlug, file, onDeleted }: { appSlug: string; file
       if (endsCase) window.location.assign(`/apps/${appSlug}/cases`);
       else onDeleted();
     } catch (error) {
-      setProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.'));
+      setProblem(problemOf(error));
     }
   };
   const isLast = item.reports === 1 && !file.outsideScope;

@@ -1,6 +1,6 @@
 import { Button } from '@mantine/core';
 import { useState } from 'react';
-import { RequestProblem, request } from '../client/api';
+import { problemOf, type RequestProblem, request } from '../client/api';
 import { ProblemNotice } from '../shell/Notice';
 import { wordCount, wordNumber, wordShare } from '../words/numbers';
 import { wordAgo } from '../words/time';
@@ -18,7 +18,7 @@ export function SimilarCases({ appSlug, refName, now, mayAct }: { appSlug: strin
       setProblem(null);
       setSaid(words);
     } catch (error) {
-      setProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.'));
+      setProblem(problemOf(error));
     }
   };
   const takeOut = (reportId: string) => async () => {

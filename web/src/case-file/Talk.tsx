@@ -1,7 +1,7 @@
 import { Button, Textarea } from '@mantine/core';
 import type { CaseEventView } from '@rough-ember/server/desk/case-file';
 import { lazy, type SubmitEvent, Suspense, useState } from 'react';
-import { RequestProblem, request } from '../client/api';
+import { problemOf, type RequestProblem, request } from '../client/api';
 import { useSeen } from '../client/use-seen';
 import { wordAgo, wordTime } from '../words/time';
 import { wordEvent } from './status-words';
@@ -32,7 +32,7 @@ export function Talk({ appSlug, refName, history, now, mayAct, colleagues }: Tal
       await ask();
       return true;
     } catch (error) {
-      setProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.'));
+      setProblem(problemOf(error));
       return false;
     }
   };

@@ -4,7 +4,7 @@ import { wordField } from '@rough-ember/core/fields/fields';
 import type { StandingOut, StandOuts } from '@rough-ember/core/report-index/stand-out';
 import type { CaseWho } from '@rough-ember/server/desk/case-evidence';
 import { useState } from 'react';
-import { RequestProblem, request } from '../client/api';
+import { problemOf, type RequestProblem, request } from '../client/api';
 import type { Answered } from '../client/use-answer';
 import { useFields } from '../scope/use-fields';
 import { Value } from '../scope/Value';
@@ -117,7 +117,7 @@ function Breakdowns({
       await request('PUT /apps/{app}/desk-settings', path, { body: { ...settings, breakdowns: [...next(settings.breakdowns)] } });
       setProblem(null);
     } catch (error) {
-      setProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.'));
+      setProblem(problemOf(error));
     }
   };
   return (

@@ -32,6 +32,10 @@ export function address(key: string, path: Readonly<Record<string, string>>, par
   return `/api/v1${place}${given === '' ? '' : `?${given}`}`;
 }
 
+/** What went wrong as a problem that can be shown. */
+export const problemOf = (error: unknown, remedy = 'Try again.'): RequestProblem =>
+  error instanceof RequestProblem ? error : new RequestProblem(String(error), remedy);
+
 /** Asks for an operation of the server's API; a refusal, or a server that is away, is a `RequestProblem`. */
 export const request = <K extends OperationKey>(
   key: K,

@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import { type Address, RequestProblem, read } from './api';
+import { type Address, problemOf, type RequestProblem, read } from './api';
 
 export interface Answered<Answer> {
   /** Null until it has come. */
@@ -37,7 +37,7 @@ export function useAnswer<Answer>(
         },
         (error: unknown) => {
           if (controller.signal.aborted) return;
-          const problem = error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Load the page again.');
+          const problem = problemOf(error, 'Load the page again.');
           setProblem(problem);
           if (problem.mayPass) timer = setTimeout(() => void ask(), tryAgainMs);
         },

@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
-import { type Address, RequestProblem, read } from './api';
+import { type Address, problemOf, type RequestProblem, read } from './api';
 import { useChanges } from './use-changes';
 
 export interface Live<Data> {
@@ -31,7 +31,7 @@ export function useLive<Data>(appSlug: string, path: Address<Data> | null, initi
       setProblem(null);
     } catch (error) {
       if (controller.signal.aborted) return;
-      setProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Load the page again.'));
+      setProblem(problemOf(error, 'Load the page again.'));
     }
   }, [path]);
 

@@ -1,6 +1,7 @@
 import { type BadEnds, badSessions, enoughSessions, perThousand } from '@rough-ember/core/stability/figures';
 import type { SidesComparison } from '@rough-ember/server/stability/crash-free';
 import { wordCount, wordNumber } from '../words/numbers';
+import { capitalised } from '../words/sentence';
 import styles from './CrashFree.module.css';
 import { wordComparison, wordRange, wordThousandth } from './stability-words';
 
@@ -36,7 +37,7 @@ export function SidesPanel({
       </p>
       <p>
         {other}: {wordThousandth(there.value)} ({wordRange(there)}), {wordNumber(sides.left.sessions)} sessions.{' '}
-        <b data-verdict={sides.comparison.verdict}>{wordComparison(sides.comparison).replace(/^./, (letter) => letter.toUpperCase())}</b>.
+        <b data-verdict={sides.comparison.verdict}>{capitalised(wordComparison(sides.comparison))}</b>.
       </p>
       <h3>Cases that make the difference</h3>
       {sides.cases.length === 0 && <p className={styles.faint}>No report on either side.</p>}

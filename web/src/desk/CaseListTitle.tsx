@@ -2,6 +2,7 @@ import { Menu, UnstyledButton } from '@mantine/core';
 import { type CaseOrder, caseOrders, wordCaseOrder } from '@rough-ember/core/cases/case-order';
 import type { DeskColumn } from '@rough-ember/core/cases/desk-columns';
 import { wordCount } from '../words/numbers';
+import { capitalised } from '../words/sentence';
 import styles from './CaseListTitle.module.css';
 import { ColumnsMenu } from './ColumnsMenu';
 
@@ -30,7 +31,7 @@ export function CaseListTitle({
           <Menu.Dropdown>
             {caseOrders.map((one) => (
               <Menu.Item key={one} onClick={() => onOrder(one)}>
-                {wordCaseOrder(one).replace(/^./, (letter) => letter.toUpperCase())}
+                {capitalised(wordCaseOrder(one))}
               </Menu.Item>
             ))}
           </Menu.Dropdown>

@@ -1,6 +1,7 @@
 import { Menu, UnstyledButton } from '@mantine/core';
 import { type DeskColumn, deskColumnNames, deskColumns } from '@rough-ember/core/cases/desk-columns';
 import { request } from '../client/api';
+import { capitalised } from '../words/sentence';
 import styles from './CaseListTitle.module.css';
 
 /** What each row shows, chosen by whoever looks and kept with their account. */
@@ -19,7 +20,7 @@ export function ColumnsMenu({ columns, onChange }: { columns: readonly DeskColum
       <Menu.Dropdown>
         {deskColumnNames.map((column) => (
           <Menu.CheckboxItem key={column} checked={columns.includes(column)} onChange={() => toggle(column)}>
-            {deskColumns[column].replace(/^./, (letter) => letter.toUpperCase())}
+            {capitalised(deskColumns[column])}
           </Menu.CheckboxItem>
         ))}
       </Menu.Dropdown>

@@ -1,6 +1,6 @@
 import type { CaseItem, CaseList } from '@rough-ember/server/desk/case-list';
 import { useCallback, useEffect, useRef, useState } from 'react';
-import { addressOf, RequestProblem, read } from '../client/api';
+import { addressOf, problemOf, type RequestProblem, read } from '../client/api';
 import { useChanges } from '../client/use-changes';
 
 /** A list of which only the parts that were looked at are there. */
@@ -49,8 +49,7 @@ export function useCaseList(appSlug: string, parameters: string, initial: CaseLi
         });
         setProblem(null);
       } catch (error) {
-        if (!controller.signal.aborted)
-          setProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Load the page again.'));
+        if (!controller.signal.aborted) setProblem(problemOf(error, 'Load the page again.'));
       } finally {
         if (asked.current.get(address) === controller) asked.current.delete(address);
       }

@@ -1,6 +1,6 @@
 import type { CaseList } from '@rough-ember/server/desk/case-list';
 import { useState } from 'react';
-import { RequestProblem, request } from '../client/api';
+import { problemOf, type RequestProblem, request } from '../client/api';
 
 export interface MarkedCasesHolder {
   readonly refs: readonly string[];
@@ -41,7 +41,7 @@ export function useMarkedCases(appSlug: string, list: CaseList): MarkedCasesHold
       setProblem(null);
       clear();
     } catch (error) {
-      setProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.'));
+      setProblem(problemOf(error));
     }
   };
   return {

@@ -4,7 +4,7 @@ import { familyOf, wordSymbolFile } from '@rough-ember/core/symbols/families';
 import { type ReactNode, useState } from 'react';
 import type { BenchReport } from '../bench/messages';
 import { type BenchFile, type BenchResult, useBench } from '../bench/use-bench';
-import { RequestProblem, request } from '../client/api';
+import { problemOf, type RequestProblem, request } from '../client/api';
 import { useFileDrop } from '../client/use-file-drop';
 import type { Frame } from '../shell/frame';
 import { ProblemNotice } from '../shell/Notice';
@@ -247,7 +247,7 @@ function WhichCase({ frame, report }: { frame: Frame; report: BenchReport }) {
     try {
       setAnswer(await request('POST /apps/{app}/case-of-key', { app: frame.app.slug }, { body: { keys: [...report.groupingKeys] } }));
     } catch (error) {
-      setProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.'));
+      setProblem(problemOf(error));
     }
   };
   return (

@@ -37,6 +37,7 @@ import { Shell } from '../shell/Shell';
 import side from '../shell/SidePage.module.css';
 import { saveCsv } from '../words/csv';
 import { wordCount } from '../words/numbers';
+import { capitalised } from '../words/sentence';
 
 // The chart brings a library along that the first view does without.
 const TrendChart = lazy(() => import('../crash-free/TrendChart').then(({ TrendChart }) => ({ default: TrendChart })));
@@ -159,7 +160,7 @@ function MatrixPart({
     <section aria-label="Sessions by two fields" aria-busy={quick.stale}>
       <div className={styles.line}>
         <span>
-          {endWordsPlural(badEnds).replace(/^./, (letter) => letter.toUpperCase())} for 1,000 sessions by{' '}
+          {capitalised(endWordsPlural(badEnds))} for 1,000 sessions by{' '}
           <FieldWord value={view.down} fields={fields} onChange={(down) => onView({ ...view, down, cell: null })} /> and{' '}
           <FieldWord value={view.across} fields={fields} onChange={(across) => onView({ ...view, across, cell: null })} />
         </span>

@@ -2,7 +2,7 @@ import { Button, TextInput } from '@mantine/core';
 import { type DeskSettings, deskSettingsSchema } from '@rough-ember/core/cases/desk-settings';
 import type { FieldOverview } from '@rough-ember/server/desk/fields';
 import { type SubmitEvent, useState } from 'react';
-import { addressOf, RequestProblem, request } from '../client/api';
+import { addressOf, problemOf, RequestProblem, request } from '../client/api';
 import { useLive } from '../client/use-live';
 import type { Frame } from '../shell/frame';
 import { Shell } from '../shell/Shell';
@@ -41,7 +41,7 @@ function DeskSettingsView({ frame, fields: initial, settings }: DeskPageProps) {
       refresh();
     } catch (error) {
       setSaid(null);
-      setProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.'));
+      setProblem(problemOf(error));
     }
   };
   const side = (

@@ -5,7 +5,7 @@ import { ruleVerbs } from '@rough-ember/core/grouping/rules/grouping-rules';
 import { algorithmLineOf, parseRules, withAlgorithm } from '@rough-ember/core/grouping/rules/parse-rules';
 import type { GroupingChangeView, GroupingOverview, RulesPreview } from '@rough-ember/server/grouping/change-rules';
 import { useState } from 'react';
-import { addressOf, RequestProblem, request } from '../client/api';
+import { addressOf, problemOf, type RequestProblem, request } from '../client/api';
 import { useLive } from '../client/use-live';
 import type { Frame } from '../shell/frame';
 import { Shell } from '../shell/Shell';
@@ -44,79 +44,30 @@ function Grouping({ frame, overview: initial, added }: GroupingPageProps) {
       await ask();
       setProblem(null);
     } catch (error) {
-      setProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.'));
+      setProblem(problemOf(error));
     }
   };
   const preview = (wanted: string) => run(() => request('POST /apps/{app}/grouping/preview', path, { body: { rules: wanted } }));
   const restore = (wanted: string) => run(() => request('POST /apps/{app}/grouping/restore', path, { body: { rules: wanted } }));
   const renewed = withAlgorithm(overview.rules, currentAlgorithm);
-  const noneOfItsOwn = algorithmLineOf(overview.rules);
   const isPreviewed = latest?.state === 'previewed' && latest.rules === rules;
   const side = (
     <>
-      <section>
-        <h2>What a line can say</h2>
-        <dl className={styles.verbs}>
-          {Object.entries(ruleVerbs).map(([verb, says]) => (
-            <div key={verb}>
-              <dt>
-                <code>{verb}</code>
-              </dt>
-              <dd>{says}</dd>
-            </div>
-          ))}
-        </dl>
-        <p>
-          A frame is named by <code>function</code>, <code>file</code> and <code>image</code>, a report also by <code>type</code>,{' '}
-          <code>message</code> and <code>kind</code>; <code>*</code> stands for anything. <code>#</code> begins a remark.
-        </p>
-      </section>
-      <section>
-        <h2>History</h2>
-        {overview.changes.length === 0 && <p>No rules were ever tried.</p>}
-        <ol className={styles.history}>
-          {overview.changes.map((change) => (
-            <li key={change.id}>
-              {change.askedBy} {stateWords[change.state]} {wordRules(change.rules)}
-              {change.state === 'applied' && change.moved > 0 && `, which moved ${wordCount(change.moved, 'report', 'reports')}`}{' '}
-              <span className={styles.faint}>{wordAgo(change.askedAt, new Date().toISOString())}</span>{' '}
-              <Button size="compact-xs" variant="subtle" onClick={() => setRules(change.rules)}>
-                look at
-              </Button>
-              {mayAct && change.state === 'applied' && change.rules !== overview.rules && (
-                <Button size="compact-xs" variant="subtle" onClick={() => void restore(change.rules)}>
-                  back to these
-                </Button>
-              )}
-            </li>
-          ))}
-        </ol>
-        {mayAct && overview.rules !== noneOfItsOwn && (
-          <Button size="xs" variant="default" onClick={() => void restore(noneOfItsOwn)}>
-            Back to no rules
-          </Button>
-        )}
-      </section>
+      <RuleLanguage />
+      <RuleHistory overview={overview} mayAct={mayAct} onLook={setRules} onRestore={(wanted) => void restore(wanted)} />
     </>
   );
   return (
     <SidePage sentence={sentenceOf(overview)} problem={problem ?? liveProblem} side={side} sideLabel="Language and history">
       <div className={styles.work}>
         {mayAct && algorithmOf(overview.rules) !== currentAlgorithm && latest?.rules !== renewed && (
-          <p className={styles.newer}>
-            This app groups by algorithm {algorithmOf(overview.rules)}, as it did when it was new. {newsOfCurrent} Nothing changes before
-            you apply it.{' '}
-            <Button
-              size="xs"
-              variant="default"
-              onClick={() => {
-                setRules(renewed);
-                void preview(renewed);
-              }}
-            >
-              Preview algorithm {currentAlgorithm}
-            </Button>
-          </p>
+          <NewerAlgorithm
+            algorithm={algorithmOf(overview.rules)}
+            onPreview={() => {
+              setRules(renewed);
+              void preview(renewed);
+            }}
+          />
         )}
         <Textarea
           label="Rules, one a line"
@@ -156,6 +107,84 @@ function Grouping({ frame, overview: initial, added }: GroupingPageProps) {
         {isPreviewed && overview.preview && <Preview preview={overview.preview} appSlug={frame.app.slug} prefix={frame.app.prefix} />}
       </div>
     </SidePage>
+  );
+}
+
+/** What a line of rules can say. */
+function RuleLanguage() {
+  return (
+    <section>
+      <h2>What a line can say</h2>
+      <dl className={styles.verbs}>
+        {Object.entries(ruleVerbs).map(([verb, says]) => (
+          <div key={verb}>
+            <dt>
+              <code>{verb}</code>
+            </dt>
+            <dd>{says}</dd>
+          </div>
+        ))}
+      </dl>
+      <p>
+        A frame is named by <code>function</code>, <code>file</code> and <code>image</code>, a report also by <code>type</code>,{' '}
+        <code>message</code> and <code>kind</code>; <code>*</code> stands for anything. <code>#</code> begins a remark.
+      </p>
+    </section>
+  );
+}
+
+/** Rules that were tried or in force, and the way back to them. */
+function RuleHistory({
+  overview,
+  mayAct,
+  onLook,
+  onRestore,
+}: {
+  overview: GroupingOverview;
+  mayAct: boolean;
+  onLook: (rules: string) => void;
+  onRestore: (rules: string) => void;
+}) {
+  const noneOfItsOwn = algorithmLineOf(overview.rules);
+  return (
+    <section>
+      <h2>History</h2>
+      {overview.changes.length === 0 && <p>No rules were ever tried.</p>}
+      <ol className={styles.history}>
+        {overview.changes.map((change) => (
+          <li key={change.id}>
+            {change.askedBy} {stateWords[change.state]} {wordRules(change.rules)}
+            {change.state === 'applied' && change.moved > 0 && `, which moved ${wordCount(change.moved, 'report', 'reports')}`}{' '}
+            <span className={styles.faint}>{wordAgo(change.askedAt, new Date().toISOString())}</span>{' '}
+            <Button size="compact-xs" variant="subtle" onClick={() => onLook(change.rules)}>
+              look at
+            </Button>
+            {mayAct && change.state === 'applied' && change.rules !== overview.rules && (
+              <Button size="compact-xs" variant="subtle" onClick={() => onRestore(change.rules)}>
+                back to these
+              </Button>
+            )}
+          </li>
+        ))}
+      </ol>
+      {mayAct && overview.rules !== noneOfItsOwn && (
+        <Button size="xs" variant="default" onClick={() => onRestore(noneOfItsOwn)}>
+          Back to no rules
+        </Button>
+      )}
+    </section>
+  );
+}
+
+/** An app that was there before the algorithm of today keeps its own until somebody wants the other. */
+function NewerAlgorithm({ algorithm, onPreview }: { algorithm: number; onPreview: () => void }) {
+  return (
+    <p className={styles.newer}>
+      This app groups by algorithm {algorithm}, as it did when it was new. {newsOfCurrent} Nothing changes before you apply it.{' '}
+      <Button size="xs" variant="default" onClick={onPreview}>
+        Preview algorithm {currentAlgorithm}
+      </Button>
+    </p>
   );
 }
 

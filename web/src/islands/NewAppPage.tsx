@@ -1,6 +1,6 @@
 import { Button, Checkbox, Group, TextInput } from '@mantine/core';
 import { type SubmitEvent, useState } from 'react';
-import { RequestProblem, request } from '../client/api';
+import { problemOf, type RequestProblem, request } from '../client/api';
 import { CardPage } from '../shell/CardPage';
 import { ProblemNotice } from '../shell/Notice';
 import styles from './SignIn.module.css';
@@ -22,7 +22,7 @@ export function NewAppPage() {
       const { slug } = await request('POST /apps', {}, { body });
       window.location.assign(`/apps/${slug}/intake`);
     } catch (error) {
-      setProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.'));
+      setProblem(problemOf(error));
       setBusy(false);
     }
   };

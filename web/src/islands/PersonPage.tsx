@@ -1,7 +1,7 @@
 import { Button, TextInput } from '@mantine/core';
 import type { PersonFile, PersonMoment } from '@rough-ember/server/desk/person';
 import { useState } from 'react';
-import { RequestProblem, request } from '../client/api';
+import { problemOf, type RequestProblem, request } from '../client/api';
 import type { Frame } from '../shell/frame';
 import { Shell } from '../shell/Shell';
 import { SidePage } from '../shell/SidePage';
@@ -32,7 +32,7 @@ function Person({ frame, person }: PersonPageProps) {
       await request('DELETE /apps/{app}/person', { app: frame.app.slug }, { parameters: { id: person?.id ?? '' } });
       window.location.reload();
     } catch (error) {
-      setProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.'));
+      setProblem(problemOf(error));
     }
   };
   const side = (

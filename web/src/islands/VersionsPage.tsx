@@ -4,7 +4,7 @@ import { wordSymbolFile } from '@rough-ember/core/symbols/families';
 import type { Sent } from '@rough-ember/server/api/registry';
 import type { NamedCase, VersionItem, VersionList } from '@rough-ember/server/versions/load-versions';
 import { type ReactNode, type SubmitEvent, useState } from 'react';
-import { addressOf, RequestProblem, request } from '../client/api';
+import { addressOf, problemOf, type RequestProblem, request } from '../client/api';
 import { useAnswer } from '../client/use-answer';
 import { useLive } from '../client/use-live';
 import type { Frame } from '../shell/frame';
@@ -54,7 +54,7 @@ function Versions({ frame, list: initial, chosen: first }: VersionsPageProps) {
       await ask();
       setProblem(null);
     } catch (error) {
-      setProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.'));
+      setProblem(problemOf(error));
     }
   };
   return (

@@ -1,7 +1,7 @@
 import type { AnswerOf, OperationKey, Sent } from '@rough-ember/server/api/registry';
 import type { PathOf } from '@rough-ember/server/operation/operation';
 import { useEffect, useState } from 'react';
-import { RequestProblem, request } from '../client/api';
+import { problemOf, type RequestProblem, request } from '../client/api';
 
 const restMs = 250;
 
@@ -29,7 +29,7 @@ export function useAsked<K extends Extract<OperationKey, `POST /apps/{app}/${str
         setProblem(null);
       } catch (error) {
         if (controller.signal.aborted) return;
-        setProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.'));
+        setProblem(problemOf(error));
       }
     }, restMs);
     return () => {

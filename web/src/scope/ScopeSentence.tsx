@@ -13,6 +13,7 @@ import {
 } from '@rough-ember/core/scope/scope';
 import { type ReactNode, useState } from 'react';
 import { useShortcuts } from '../desk/use-shortcuts';
+import { capitalised } from '../words/sentence';
 import { Conditions } from './Conditions';
 import { FilterForm } from './FilterForm';
 import styles from './ScopeSentence.module.css';
@@ -46,79 +47,37 @@ export function ScopeSentence({
 }) {
   const [writes, setWrites] = useState(false);
   useShortcuts({ '/': () => setWrites(true) });
-  const newestFirst = [...versions].reverse();
-  const toggleKind = (kind: (typeof reportKinds)[number]) => {
-    const kinds = reportKinds.filter((one) => (one === kind) !== scope.kinds.includes(one));
-    if (kinds.length > 0) onChange({ ...scope, kinds });
-  };
   return (
     <search className={styles.scope} aria-label="Scope">
-      {subject ?? (
-        <Menu width={220}>
-          <Word>{wordKinds(scope.kinds)}</Word>
-          <Menu.Dropdown>
-            {reportKinds.map((kind) => (
-              <Menu.CheckboxItem key={kind} checked={scope.kinds.includes(kind)} onChange={() => toggleKind(kind)}>
-                {wordKinds([kind])}
-              </Menu.CheckboxItem>
-            ))}
-          </Menu.Dropdown>
-        </Menu>
-      )}
+      {subject ?? <KindsWord scope={scope} onChange={onChange} />}
       of
-      <Menu width={200}>
-        <Word>{wordBuilds(scope.builds)}</Word>
-        <Menu.Dropdown>
-          {buildScopes.map((builds) => (
-            <Menu.Item key={builds} onClick={() => onChange({ ...scope, builds })}>
-              {wordBuilds(builds).replace(/^./, (letter) => letter.toUpperCase())}
-            </Menu.Item>
-          ))}
-        </Menu.Dropdown>
-      </Menu>
+      <ChoiceWord
+        width={200}
+        chosen={scope.builds}
+        choices={buildScopes}
+        wordOf={wordBuilds}
+        onChoose={(builds) => onChange({ ...scope, builds })}
+      />
       in
-      <Menu width={220}>
-        <Word>{wordVersions(scope.versions)}</Word>
-        <Menu.Dropdown className={styles.long}>
-          <Menu.Item onClick={() => onChange({ ...scope, versions: { match: 'any' } })}>Any version</Menu.Item>
-          <Menu.Divider />
-          {newestFirst.map((version) => (
-            <Menu.Item key={version} onClick={() => onChange({ ...scope, versions: { match: 'only', version } })}>
-              {version} only
-            </Menu.Item>
-          ))}
-          <Menu.Divider />
-          {newestFirst.slice(1).map((version) => (
-            <Menu.Item key={version} onClick={() => onChange({ ...scope, versions: { match: 'from', version } })}>
-              {version} and later
-            </Menu.Item>
-          ))}
-        </Menu.Dropdown>
-      </Menu>
+      <VersionsWord scope={scope} versions={versions} onChange={onChange} />
       <span className={styles.comma}>,</span>
-      <Menu width={180}>
-        <Word>{wordDays(scope.days)}</Word>
-        <Menu.Dropdown>
-          {[...scopeDays, null].map((days) => (
-            <Menu.Item key={days} onClick={() => onChange({ ...scope, days })}>
-              {wordDays(days).replace(/^./, (letter) => letter.toUpperCase())}
-            </Menu.Item>
-          ))}
-        </Menu.Dropdown>
-      </Menu>
+      <ChoiceWord
+        width={180}
+        chosen={scope.days}
+        choices={[...scopeDays, null]}
+        wordOf={wordDays}
+        onChoose={(days) => onChange({ ...scope, days })}
+      />
       {choosesCases && (
         <>
           <span className={styles.comma}>:</span>
-          <Menu width={200}>
-            <Word>{wordCases(scope.cases)}</Word>
-            <Menu.Dropdown>
-              {caseScopes.map((cases) => (
-                <Menu.Item key={cases} onClick={() => onChange({ ...scope, cases })}>
-                  {wordCases(cases).replace(/^./, (letter) => letter.toUpperCase())}
-                </Menu.Item>
-              ))}
-            </Menu.Dropdown>
-          </Menu>
+          <ChoiceWord
+            width={200}
+            chosen={scope.cases}
+            choices={caseScopes}
+            wordOf={wordCases}
+            onChoose={(cases) => onChange({ ...scope, cases })}
+          />
         </>
       )}
       {!writes && <Conditions appSlug={appSlug} scope={scope} onChange={onChange} onWrite={() => setWrites(true)} />}
@@ -139,6 +98,84 @@ export function ScopeSentence({
         />
       )}
     </search>
+  );
+}
+
+interface PartProps {
+  readonly scope: Scope;
+  readonly onChange: (scope: Scope) => void;
+}
+
+/** The kinds of reports; at least one. */
+function KindsWord({ scope, onChange }: PartProps) {
+  const toggle = (kind: (typeof reportKinds)[number]) => {
+    const kinds = reportKinds.filter((one) => (one === kind) !== scope.kinds.includes(one));
+    if (kinds.length > 0) onChange({ ...scope, kinds });
+  };
+  return (
+    <Menu width={220}>
+      <Word>{wordKinds(scope.kinds)}</Word>
+      <Menu.Dropdown>
+        {reportKinds.map((kind) => (
+          <Menu.CheckboxItem key={kind} checked={scope.kinds.includes(kind)} onChange={() => toggle(kind)}>
+            {wordKinds([kind])}
+          </Menu.CheckboxItem>
+        ))}
+      </Menu.Dropdown>
+    </Menu>
+  );
+}
+
+/** Any version, one, or one and those after it. */
+function VersionsWord({ scope, versions, onChange }: PartProps & { versions: readonly string[] }) {
+  const newestFirst = [...versions].reverse();
+  return (
+    <Menu width={220}>
+      <Word>{wordVersions(scope.versions)}</Word>
+      <Menu.Dropdown className={styles.long}>
+        <Menu.Item onClick={() => onChange({ ...scope, versions: { match: 'any' } })}>Any version</Menu.Item>
+        <Menu.Divider />
+        {newestFirst.map((version) => (
+          <Menu.Item key={version} onClick={() => onChange({ ...scope, versions: { match: 'only', version } })}>
+            {version} only
+          </Menu.Item>
+        ))}
+        <Menu.Divider />
+        {newestFirst.slice(1).map((version) => (
+          <Menu.Item key={version} onClick={() => onChange({ ...scope, versions: { match: 'from', version } })}>
+            {version} and later
+          </Menu.Item>
+        ))}
+      </Menu.Dropdown>
+    </Menu>
+  );
+}
+
+/** A word that stands for one of a few choices. */
+function ChoiceWord<Choice extends string | number | null>({
+  width,
+  chosen,
+  choices,
+  wordOf,
+  onChoose,
+}: {
+  width: number;
+  chosen: Choice;
+  choices: readonly Choice[];
+  wordOf: (choice: Choice) => string;
+  onChoose: (choice: Choice) => void;
+}) {
+  return (
+    <Menu width={width}>
+      <Word>{wordOf(chosen)}</Word>
+      <Menu.Dropdown>
+        {choices.map((choice) => (
+          <Menu.Item key={choice} onClick={() => onChoose(choice)}>
+            {capitalised(wordOf(choice))}
+          </Menu.Item>
+        ))}
+      </Menu.Dropdown>
+    </Menu>
   );
 }
 

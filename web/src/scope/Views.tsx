@@ -1,7 +1,7 @@
 import { Button, Checkbox, Menu, TextInput, UnstyledButton } from '@mantine/core';
 import { printScope, type Scope } from '@rough-ember/core/scope/scope';
 import { type SubmitEvent, useState } from 'react';
-import { addressOf, RequestProblem, request } from '../client/api';
+import { addressOf, problemOf, type RequestProblem, request } from '../client/api';
 import { useAnswer } from '../client/use-answer';
 import styles from './ScopeSentence.module.css';
 
@@ -19,7 +19,7 @@ export function Views({ appSlug, scope, mayKeep }: { appSlug: string; scope: Sco
       setTurn(turn + 1);
       setKeeps(false);
     } catch (error) {
-      setProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.'));
+      setProblem(problemOf(error));
     }
   };
   const keep = (event: SubmitEvent<HTMLFormElement>) => {

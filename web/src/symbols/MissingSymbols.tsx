@@ -2,7 +2,7 @@ import { UnstyledButton } from '@mantine/core';
 import type { SymbolNeed } from '@rough-ember/core/symbolicate/readable-report';
 import { familyOf, wordSymbolFile } from '@rough-ember/core/symbols/families';
 import { useRef, useState } from 'react';
-import { RequestProblem } from '../client/api';
+import { problemOf, type RequestProblem } from '../client/api';
 import { useFileDrop } from '../client/use-file-drop';
 import { CommandBlock } from '../shell/CommandBlock';
 import type { Frame } from '../shell/frame';
@@ -44,7 +44,7 @@ export function MissingSymbols(props: MissingSymbolsProps) {
       await uploadSymbolFile({ appSlug, version, build, file });
       setState({ busy: `${file.name} is here. The stacks of ${version} become readable as it is indexed.` });
     } catch (error) {
-      setState({ problem: error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.') });
+      setState({ problem: problemOf(error) });
     }
   };
 

@@ -1,6 +1,6 @@
 import { Button, Progress, TextInput, UnstyledButton } from '@mantine/core';
 import { type SubmitEvent, useRef, useState } from 'react';
-import { RequestProblem } from '../client/api';
+import { problemOf, RequestProblem } from '../client/api';
 import { useFileDrop } from '../client/use-file-drop';
 import { ProblemNotice } from '../shell/Notice';
 import { wordBytes, wordCount } from '../words/numbers';
@@ -38,7 +38,7 @@ export function UploadSymbols({ appSlug }: { appSlug: string }) {
     event.preventDefault();
     const form = new FormData(event.currentTarget);
     const build = { version: String(form.get('version')).trim(), build: String(form.get('build')).trim() };
-    const problemBefore = problemOf(waiting, build);
+    const problemBefore = problemOfChoice(waiting, build);
     setProblem(problemBefore);
     if (problemBefore) return;
     setBusy(true);
@@ -49,7 +49,7 @@ export function UploadSymbols({ appSlug }: { appSlug: string }) {
       const tie = one.needsBuild ? build : { version: '', build: '' };
       await uploadSymbolFile({ appSlug, ...tie, file: one.file, progress: tell }).then(
         () => tell('arrived'),
-        (error: unknown) => tell(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.')),
+        (error: unknown) => tell(problemOf(error)),
       );
     }
     setBusy(false);
@@ -111,7 +111,7 @@ export function UploadSymbols({ appSlug }: { appSlug: string }) {
   );
 }
 
-function problemOf(waiting: readonly ChosenFile[], { version, build }: { version: string; build: string }): RequestProblem | null {
+function problemOfChoice(waiting: readonly ChosenFile[], { version, build }: { version: string; build: string }): RequestProblem | null {
   const untied = waiting.find((one) => one.needsBuild);
   if (untied && (version === '' || build === ''))
     return new RequestProblem(

@@ -2,7 +2,7 @@ import { Button, Checkbox, Drawer, NumberInput, Stack } from '@mantine/core';
 import type { RolloutConditions } from '@rough-ember/core/stability/rollout-check';
 import type { StabilitySettings } from '@rough-ember/server/stability/settings';
 import { useState } from 'react';
-import { addressOf, RequestProblem, request } from '../client/api';
+import { addressOf, problemOf, type RequestProblem, request } from '../client/api';
 import { useAnswer } from '../client/use-answer';
 import { ProblemNotice } from '../shell/Notice';
 
@@ -50,7 +50,7 @@ export function ConditionsDrawer({ appSlug, onClose, onSaved }: { appSlug: strin
       onSaved();
       onClose();
     } catch (error) {
-      setProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.'));
+      setProblem(problemOf(error));
     }
   };
   const ask = (part: Partial<RolloutConditions>) =>

@@ -1,6 +1,6 @@
 import { Button, Drawer, MultiSelect, Stack, TextInput } from '@mantine/core';
 import { type SubmitEvent, useState } from 'react';
-import { addressOf, RequestProblem, request } from '../client/api';
+import { addressOf, problemOf, type RequestProblem, request } from '../client/api';
 import { useAnswer } from '../client/use-answer';
 import { CopyButton } from '../shell/CopyButton';
 import type { Frame } from '../shell/frame';
@@ -20,7 +20,7 @@ export function WallLinks({ frame, onClose }: { frame: Frame; onClose: () => voi
       setProblem(null);
       await work();
     } catch (error) {
-      setProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'Try again.'));
+      setProblem(problemOf(error));
     }
     setTurn((before) => before + 1);
   };

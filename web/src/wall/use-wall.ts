@@ -1,6 +1,6 @@
 import type { Wall } from '@rough-ember/server/wall/load-wall';
 import { useEffect, useState } from 'react';
-import { addressOf, RequestProblem, read } from '../client/api';
+import { addressOf, problemOf, type RequestProblem, read } from '../client/api';
 
 const refreshMs = 5_000;
 const turnMs = 20_000;
@@ -36,8 +36,7 @@ export function useWall(secret: string, initial: Wall): LiveWall {
           setProblem(null);
         },
         (error: unknown) => {
-          if (!controller.signal.aborted)
-            setProblem(error instanceof RequestProblem ? error : new RequestProblem(String(error), 'It tries again by itself.'));
+          if (!controller.signal.aborted) setProblem(problemOf(error, 'It tries again by itself.'));
         },
       );
     void look();
