@@ -9,6 +9,16 @@ export const answersFile = `${root}server/src/api/answers.json`;
 const isNamed = (name: string): boolean => /^[A-Z]\w*$/.test(name) && !/^(Omit|Pick|Record|Partial|Response|Headers)(_\d+)?$/.test(name);
 
 /**
+ * Properties and alternatives by their names: the compiler's own order follows what it happened to look at first, so that a change
+ * of something else would change it.
+ */
+function inOrder(name: string, value: unknown): unknown {
+  if (name === 'properties') return Object.fromEntries(Object.entries(value as object).sort(([a], [b]) => (a < b ? -1 : 1)));
+  if (name === 'anyOf') return [...(value as unknown[])].sort((a, b) => (JSON.stringify(a) < JSON.stringify(b) ? -1 : 1));
+  return value;
+}
+
+/**
  * The JSON Schemas of what operations answer, from the types of the functions that make the answers: one for each operation,
  * with the named types that they refer to.
  */
@@ -35,7 +45,7 @@ export function describeAnswers(): { properties: Record<string, Definition>; def
     }
     // JSON has no NaN; what may be one says so.
     if (rest.type === 'number' && String(rest.description).includes('null in JSON')) rest.type = ['number', 'null'];
-    if ($ref === undefined) return Object.fromEntries(Object.entries(rest).map(([name, one]) => [name, rewritten(one)]));
+    if ($ref === undefined) return Object.fromEntries(Object.entries(rest).map(([name, one]) => [name, inOrder(name, rewritten(one))]));
     const name = decodeURIComponent($ref.replace('#/definitions/', ''));
     if (!isNamed(name)) return rewritten({ ...all[name], ...rest });
     used.add(name);
