@@ -3,7 +3,7 @@ import type { Knex } from 'knex';
 import type { Database } from './database.ts';
 import type { IntakeOutcome, LoggedLine } from './intake-outcomes.ts';
 import { loggedLinesForm } from './stored-forms.ts';
-import { readStored, writeStored } from './stored-json.ts';
+import { readStored, StoredJsonProblem, writeStored } from './stored-json.ts';
 import { uuidBytes, uuidText } from './uuid.ts';
 
 /** One request as the intake log tells it. */
@@ -102,11 +102,20 @@ export async function listIntakeLog(database: Database, query: IntakeLogQuery): 
     reportIdBytes: Buffer | null;
     details: unknown;
   })[];
-  return rows.map(({ reportIdBytes, details, ...row }) => ({
-    ...row,
-    reportId: reportIdBytes && uuidText(reportIdBytes),
-    lines: details === null ? [] : readStored(loggedLinesForm, details),
-  }));
+  return rows.map(({ reportIdBytes, details, ...row }) => {
+    const { lines, unread } = readLines(details);
+    return { ...row, reason: row.reason ?? unread, reportId: reportIdBytes && uuidText(reportIdBytes), lines };
+  });
+}
+
+/** The lines of a request; where they cannot be read, why, for the log must not fail for a request of before. */
+function readLines(details: unknown): { lines: readonly LoggedLine[]; unread: string | null } {
+  try {
+    return { lines: details === null ? [] : readStored(loggedLinesForm, details), unread: null };
+  } catch (error) {
+    if (!(error instanceof StoredJsonProblem)) throw error;
+    return { lines: [], unread: error.message };
+  }
 }
 
 export interface IntakeHour {

@@ -3,11 +3,17 @@ import { once } from 'node:events';
 import { setTimeout as pause } from 'node:timers/promises';
 import { fileURLToPath } from 'node:url';
 import { afterEach, beforeAll, describe, expect, it } from 'vitest';
+import { lastChange, listReturns, listTurns } from './case-events.ts';
 import type { Database } from './database.ts';
 import { readRules } from './grouping-changes.ts';
+import { listIntakeLog } from './intake-log.ts';
 import { listMigrations, migrate } from './migrate.ts';
+import { findReport } from './reports.ts';
+import { caseStatusForm } from './stored-forms.ts';
+import { readStored } from './stored-json.ts';
 import { loadEarlierDatabase } from './testing/earlier-database.ts';
 import { freshDatabase } from './testing/fresh-database.ts';
+import { uuidText } from './uuid.ts';
 
 type Fresh = Awaited<ReturnType<typeof freshDatabase>>;
 const made: Fresh[] = [];
@@ -136,15 +142,33 @@ describe('a database of an earlier version', () => {
     const before = await counted();
     expect(before).toMatchObject({ reports: 10, sessions: 30, accounts: 1 });
     await database('intake_keys').update({ rules: JSON.stringify({ apartBuildTypes: ['beta'], sessions: false }) });
-    await database('intake_log').update({ details: JSON.stringify([{ line: 1, outcome: 'apart', what: 'report', reason: 'beta' }]) });
+    const line = { line: 1, outcome: 'apart', what: 'report', reason: 'beta' };
+    await database('intake_log')
+      .orderBy('id')
+      .limit(1)
+      .update({ details: JSON.stringify([line]) });
     await migrate(database);
     expect(await counted()).toEqual(before);
     expect(await schemaOf(database)).toEqual(whole);
     // No case moves before somebody has seen what another way of grouping would do.
     const [app] = await database('apps').select('id');
     expect(await readRules(database, app.id)).toBe('algorithm 1');
+    // Everything that it kept as JSON is read as it is today.
+    expect(await listIntakeLog(database, { appId: app.id, strangers: true, limit: 1_000 })).toHaveLength(Number(before.intake_log));
+    const reportIds: Buffer[] = await database('reports').where({ app_id: app.id }).pluck('report_id');
+    for (const id of reportIds) expect((await findReport(database, app.id, uuidText(id)))?.report.version).toBeTruthy();
+    for (const caseId of await database('cases').pluck('id')) {
+      const statuses: unknown[] = await lastChange(database, caseId).pluck('before_status');
+      for (const status of statuses) expect(readStored(caseStatusForm, status)).toHaveProperty('state');
+    }
+    await listReturns(database, app.id);
+    await listTurns(database, app.id, new Date(0));
     // What is called otherwise now means the same.
     expect(await database('intake_keys').first('rules')).toEqual({ rules: { excludedBuildTypes: ['beta'], sessions: false } });
-    expect(await database('intake_log').first('details')).toMatchObject({ details: [{ line: 1, outcome: 'excluded' }] });
+    expect(await database('intake_log').orderBy('id').first('details')).toMatchObject({ details: [{ line: 1, outcome: 'excluded' }] });
+    // One request that cannot be read says so, and does not take the log away.
+    await database('intake_log').orderBy('id', 'desc').limit(1).update({ details: '[{"line":"?"}]', reason: null });
+    const [unread] = await listIntakeLog(database, { appId: app.id, strangers: true, limit: 1_000 });
+    expect(unread).toMatchObject({ lines: [], reason: expect.stringContaining('intake_log.details') });
   });
 });

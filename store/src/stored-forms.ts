@@ -2,7 +2,7 @@ import { type CaseStatus, caseStates, muteSchema } from '@rough-ember/core/cases
 import type { GroupingExplanation } from '@rough-ember/core/grouping/group-report';
 import type { Report } from '@rough-ember/core/report/report';
 import { reportKinds } from '@rough-ember/core/report/report-kinds';
-import { type TrailEvent, trailEventSchema } from '@rough-ember/core/report/trail';
+import type { TrailEvent } from '@rough-ember/core/report/trail';
 import type { ReadableReport } from '@rough-ember/core/symbolicate/readable-report';
 import { z } from 'zod';
 import { intakeOutcomes, type LoggedLine } from './intake-outcomes.ts';
@@ -33,7 +33,11 @@ export const explanationForm: StoredForm<GroupingExplanation> = {
   schema: shape(z.looseObject({ exception: z.int().nullable(), basis: z.string(), kept: z.array(anything), skipped: z.array(anything) })),
 };
 
-export const trailEventForm: StoredForm<TrailEvent> = { column: 'session_trails.event', upgrades: [], schema: trailEventSchema };
+export const trailEventForm: StoredForm<TrailEvent> = {
+  column: 'session_trails.event',
+  upgrades: [],
+  schema: shape(z.looseObject({ kind: z.string(), at: z.string() })),
+};
 
 const size = z.object({ reports: z.number(), people: z.number() });
 
@@ -63,7 +67,8 @@ export const splitVariantsForm = {
 export const versionOfEventForm = {
   column: 'case_events.detail',
   upgrades: [],
-  schema: z.looseObject({ version: z.string().default('') }),
+  // A list of what happened is not lost for one event without a version.
+  schema: z.looseObject({ version: z.string().catch('') }),
 } satisfies StoredForm<unknown>;
 
 export const loggedLinesForm: StoredForm<LoggedLine[]> = {
