@@ -6,7 +6,7 @@ import type { ReactNode } from 'react';
 import { search } from '../desk/desk-address';
 import { Strip } from '../desk/Strip';
 import { Trend } from '../desk/Trend';
-import type { Frame } from '../shell/frame';
+import type { PageShell } from '../shell/page-shell';
 import { FrameLinks } from '../stack/frame-links';
 import { type Culprit, RawStacks, Stacks } from '../stack/StackView';
 import { MissingSymbols } from '../symbols/MissingSymbols';
@@ -31,7 +31,7 @@ import { When } from './When';
 import { Who } from './Who';
 
 export interface CaseFileProps {
-  readonly frame: Frame;
+  readonly shell: PageShell;
   readonly file: CaseFile;
   readonly scope: Scope;
   readonly onStep: (position: number) => void;
@@ -45,10 +45,10 @@ export interface CaseFileProps {
 
 /** A case to read from top to bottom: what in one sentence, where in the code, who, and why it is one case. */
 export function CaseFileView(props: CaseFileProps) {
-  const { frame, file } = props;
+  const { shell, file } = props;
   const { item, report } = file;
-  const mayAct = frame.account.role !== 'viewer';
-  const appSlug = frame.app.slug;
+  const mayAct = shell.account.role !== 'viewer';
+  const appSlug = shell.app.slug;
   const who = useEvidence(appSlug, item.ref, 'who');
   return (
     <article className={styles.file} aria-label={item.ref}>
@@ -94,9 +94,9 @@ type WhoAnswer = ReturnType<typeof useEvidence<'who'>>;
 
 /** What the case is, in a sentence, and what can be done to it. */
 function CaseHead({ who, ...props }: CaseFileProps & { who: WhoAnswer }) {
-  const { frame, file, scope, onStep } = props;
+  const { shell, file, scope, onStep } = props;
   const { item, report } = file;
-  const appSlug = frame.app.slug;
+  const appSlug = shell.app.slug;
   return (
     <header className={styles.head}>
       <div className={styles.tags}>
@@ -135,10 +135,10 @@ function CaseHead({ who, ...props }: CaseFileProps & { who: WhoAnswer }) {
   );
 }
 
-function CaseButtons({ frame, file, onStep, pageAddress, hasKeys = true }: CaseFileProps) {
+function CaseButtons({ shell, file, onStep, pageAddress, hasKeys = true }: CaseFileProps) {
   const { item, position } = file;
-  const mayAct = frame.account.role !== 'viewer';
-  const appSlug = frame.app.slug;
+  const mayAct = shell.account.role !== 'viewer';
+  const appSlug = shell.app.slug;
   return (
     <span className={styles.actions}>
       {mayAct && (
@@ -147,7 +147,7 @@ function CaseButtons({ frame, file, onStep, pageAddress, hasKeys = true }: CaseF
           target={{ cases: [item.ref] }}
           versions={file.stripVersions.map((one) => one.version)}
           colleagues={file.colleagues}
-          me={frame.account.email}
+          me={shell.account.email}
           isDone={item.state === 'closed' || item.state === 'muted'}
           assignee={item.assignee}
           hasKeys={hasKeys}
@@ -158,7 +158,7 @@ function CaseButtons({ frame, file, onStep, pageAddress, hasKeys = true }: CaseF
           Open as page
         </Button>
       )}
-      <CopyMenu file={file} appName={frame.app.name} />
+      <CopyMenu file={file} appName={shell.app.name} />
       {mayAct && <DeleteMenu appSlug={appSlug} file={file} onDeleted={() => onStep(Math.max(0, Math.min(position, item.reports - 2)))} />}
     </span>
   );
@@ -189,10 +189,10 @@ function ReportStepper({ file, scope, appSlug, onStep }: Pick<CaseFileProps, 'fi
 }
 
 /** The stacks of the report, and the symbol files that they lack. */
-function Where({ frame, file, raw, onRaw }: CaseFileProps) {
+function Where({ shell, file, raw, onRaw }: CaseFileProps) {
   const { report } = file;
-  const mayAct = frame.account.role !== 'viewer';
-  const appSlug = frame.app.slug;
+  const mayAct = shell.account.role !== 'viewer';
+  const appSlug = shell.app.slug;
   return (
     <Section
       id="where"
@@ -208,7 +208,7 @@ function Where({ frame, file, raw, onRaw }: CaseFileProps) {
     >
       {report.isEmptied && (
         <p className={styles.outside}>
-          The stack of this report went with what it held, as the <a href={`/apps/${appSlug}/private`}>retention of {frame.app.name}</a>{' '}
+          The stack of this report went with what it held, as the <a href={`/apps/${appSlug}/private`}>retention of {shell.app.name}</a>{' '}
           says. It is still counted; newer reports are a <kbd>[</kbd> away.
         </p>
       )}
@@ -218,8 +218,8 @@ function Where({ frame, file, raw, onRaw }: CaseFileProps) {
           <MissingSymbols
             key={`${file.kind} ${file.symbolId} ${file.name}`}
             appSlug={appSlug}
-            server={frame}
-            mayUpload={frame.account.role !== 'viewer'}
+            server={shell}
+            mayUpload={shell.account.role !== 'viewer'}
             {...file}
           />
         ))}

@@ -1,7 +1,7 @@
-import type { Frame } from '../shell/frame';
+import type { PageShell } from '../shell/page-shell';
 
 /** Where this server hands out a package, of its own version. */
 export const downloadOf = (
-  { serverAddress, serverVersion }: Pick<Frame, 'serverAddress' | 'serverVersion'>,
+  { serverAddress, serverVersion }: Pick<PageShell, 'serverAddress' | 'serverVersion'>,
   file: 'rough-ember-collector.tgz' | 'rough-ember-cli.tgz' | 'EmberReporter.java',
 ): string => `${serverAddress}/downloads/${serverVersion}/${file}`;

@@ -3,20 +3,20 @@ import type { CaseScope } from '@rough-ember/core/scope/scope';
 import type { CaseList } from '@rough-ember/server/desk/case-list';
 import { CaseActions } from '../case-file/CaseActions';
 import { Confirmation } from '../case-file/Confirmation';
-import type { Frame } from '../shell/frame';
+import type { PageShell } from '../shell/page-shell';
 import { wordCount, wordNumber } from '../words/numbers';
 import styles from './MarkedCases.module.css';
 import type { MarkedCasesHolder } from './use-marked-cases';
 
 /** What is done to all marked cases together. */
 export function MarkedCases({
-  frame,
+  shell,
   list,
   cases,
   colleagues,
   marked,
 }: {
-  frame: Frame;
+  shell: PageShell;
   list: CaseList;
   cases: CaseScope;
   colleagues: readonly string[];
@@ -47,12 +47,12 @@ export function MarkedCases({
           </Button>
         )}
         <CaseActions
-          appSlug={frame.app.slug}
+          appSlug={shell.app.slug}
           target={isWholeScope ? { scope: list.address } : { cases: refs }}
           count={isWholeScope ? list.total : refs.length}
           versions={list.stripVersions.map((one) => one.version)}
           colleagues={colleagues}
-          me={frame.account.email}
+          me={shell.account.email}
           isDone={cases !== 'open'}
           assignee={null}
           hasKeys

@@ -5,8 +5,8 @@ import type { IntakeOverview } from '@rough-ember/server/intake/intake-overview'
 import { type SubmitEvent, useState } from 'react';
 import { type RequestProblem, request } from '../client/api';
 import { CopyButton } from '../shell/CopyButton';
-import type { Frame } from '../shell/frame';
 import { ProblemNotice } from '../shell/Notice';
+import type { PageShell } from '../shell/page-shell';
 import { wordDate } from '../words/time';
 import styles from './Credentials.module.css';
 import { KeyDrawer } from './KeyDrawer';
@@ -27,13 +27,13 @@ export function wordRules(rules: KeyRules): string {
 }
 
 interface CredentialProps {
-  readonly frame: Frame;
+  readonly shell: PageShell;
   readonly overview: IntakeOverview;
   readonly onChange: () => void;
 }
 
 /** The keys that ship inside the app, each with what it takes. */
-export function Keys({ frame, overview, onChange }: CredentialProps) {
+export function Keys({ shell, overview, onChange }: CredentialProps) {
   const [opened, setOpened] = useState<number | null>(null);
   const changing = overview.keys.find((key) => key.id === opened);
   return (
@@ -52,25 +52,25 @@ export function Keys({ frame, overview, onChange }: CredentialProps) {
             </span>
             <code className={styles.secret}>{key.keyText}</code>
             <span className={styles.faint}>{wordRules(key.rules)}</span>
-            {key.revokedAt === null && frame.account.role !== 'viewer' && (
+            {key.revokedAt === null && shell.account.role !== 'viewer' && (
               <span className={styles.revoke}>
                 <Button size="compact-xs" variant="default" onClick={() => setOpened(key.id)} aria-label={`Rules of ${key.name}`}>
                   Rules
                 </Button>{' '}
-                <RevokeButton frame={frame} what="intake-keys" id={key.id} name={key.name} onDone={onChange} />
+                <RevokeButton shell={shell} what="intake-keys" id={key.id} name={key.name} onDone={onChange} />
               </span>
             )}
           </li>
         ))}
       </ul>
-      <NewCredential frame={frame} what="intake-keys" label="Name of a new key" placeholder="wardens' tablets" onDone={onChange} />
-      {changing && <KeyDrawer appSlug={frame.app.slug} intakeKey={changing} onClose={() => setOpened(null)} onChange={onChange} />}
+      <NewCredential shell={shell} what="intake-keys" label="Name of a new key" placeholder="wardens' tablets" onDone={onChange} />
+      {changing && <KeyDrawer appSlug={shell.app.slug} intakeKey={changing} onClose={() => setOpened(null)} onChange={onChange} />}
     </section>
   );
 }
 
 /** Secrets for build servers and scripts. */
-export function Tokens({ frame, overview, onChange }: CredentialProps) {
+export function Tokens({ shell, overview, onChange }: CredentialProps) {
   return (
     <section>
       <h2>Tokens · keep secret</h2>
@@ -88,11 +88,11 @@ export function Tokens({ frame, overview, onChange }: CredentialProps) {
             <code className={styles.secret}>
               {token.shownPrefix}… <span className={styles.faint}>may {tokenWords[token.scope]}</span>
             </code>
-            {token.revokedAt === null && <RevokeButton frame={frame} what="tokens" id={token.id} name={token.name} onDone={onChange} />}
+            {token.revokedAt === null && <RevokeButton shell={shell} what="tokens" id={token.id} name={token.name} onDone={onChange} />}
           </li>
         ))}
       </ul>
-      <NewCredential frame={frame} what="tokens" label="Name of a new token" placeholder="build server" scopes onDone={onChange} />
+      <NewCredential shell={shell} what="tokens" label="Name of a new token" placeholder="build server" scopes onDone={onChange} />
     </section>
   );
 }
@@ -100,14 +100,26 @@ export function Tokens({ frame, overview, onChange }: CredentialProps) {
 type Credential = 'intake-keys' | 'tokens';
 
 /** Revoking cannot be taken back, so it takes two presses. */
-function RevokeButton({ frame, what, id, name, onDone }: { frame: Frame; what: Credential; id: number; name: string; onDone: () => void }) {
+function RevokeButton({
+  shell,
+  what,
+  id,
+  name,
+  onDone,
+}: {
+  shell: PageShell;
+  what: Credential;
+  id: number;
+  name: string;
+  onDone: () => void;
+}) {
   const [sure, setSure] = useState(false);
   const [problem, setProblem] = useState<RequestProblem | null>(null);
-  if (frame.account.role === 'viewer') return null;
+  if (shell.account.role === 'viewer') return null;
   const revoke = async () => {
     if (!sure) return setSure(true);
     try {
-      await request(`DELETE /apps/{app}/${what}/{id}`, { app: frame.app.slug, id: String(id) });
+      await request(`DELETE /apps/{app}/${what}/{id}`, { app: shell.app.slug, id: String(id) });
       onDone();
     } catch (error) {
       setProblem(error as RequestProblem);
@@ -125,24 +137,24 @@ function RevokeButton({ frame, what, id, name, onDone }: { frame: Frame; what: C
 }
 
 function NewCredential(props: {
-  frame: Frame;
+  shell: PageShell;
   what: Credential;
   label: string;
   placeholder: string;
   scopes?: boolean;
   onDone: () => void;
 }) {
-  const { frame, what, label, placeholder, onDone } = props;
+  const { shell, what, label, placeholder, onDone } = props;
   const [made, setMade] = useState<string | null>(null);
   const [problem, setProblem] = useState<RequestProblem | null>(null);
-  if (frame.account.role === 'viewer') return null;
+  if (shell.account.role === 'viewer') return null;
   const submit = async (event: SubmitEvent<HTMLFormElement>) => {
     event.preventDefault();
     const form = event.currentTarget;
     try {
       const given = new FormData(form);
       const name = String(given.get('name'));
-      const path = { app: frame.app.slug };
+      const path = { app: shell.app.slug };
       if (what === 'intake-keys') await request('POST /apps/{app}/intake-keys', path, { body: { name } });
       else {
         const scope = given.get('scope') as IntakeOverview['tokens'][number]['scope'];

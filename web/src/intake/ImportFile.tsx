@@ -2,12 +2,12 @@ import { Button, TextInput } from '@mantine/core';
 import { useRef, useState } from 'react';
 import { RequestProblem, readProblem } from '../client/api';
 import { useFileDrop } from '../client/use-file-drop';
-import type { Frame } from '../shell/frame';
 import { ProblemNotice } from '../shell/Notice';
+import type { PageShell } from '../shell/page-shell';
 import styles from './ImportFile.module.css';
 
 /** Takes a file that an operating system wrote and makes a report of it. */
-export function ImportFile({ frame, onDone }: { frame: Frame; onDone: () => void }) {
+export function ImportFile({ shell, onDone }: { shell: PageShell; onDone: () => void }) {
   const drop = useFileDrop((files) => void take(files));
   const [busy, setBusy] = useState(false);
   const [problem, setProblem] = useState<RequestProblem | null>(null);
@@ -15,7 +15,7 @@ export function ImportFile({ frame, onDone }: { frame: Frame; onDone: () => void
   const version = useRef<HTMLInputElement>(null);
   const build = useRef<HTMLInputElement>(null);
   const picker = useRef<HTMLInputElement>(null);
-  if (frame.account.role === 'viewer') return null;
+  if (shell.account.role === 'viewer') return null;
   const take = async (files: FileList | null) => {
     setBusy(true);
     setProblem(null);
@@ -25,7 +25,7 @@ export function ImportFile({ frame, onDone }: { frame: Frame; onDone: () => void
       if (version.current?.value) about.set('version', version.current.value);
       if (build.current?.value) about.set('build', build.current.value);
       try {
-        const answer = await fetch(`/api/v1/apps/${frame.app.slug}/import?${about}`, { method: 'POST', body: file });
+        const answer = await fetch(`/api/v1/apps/${shell.app.slug}/import?${about}`, { method: 'POST', body: file });
         if (answer.ok) setImported(await answer.json());
         else setProblem(await readProblem(answer));
       } catch {
@@ -64,7 +64,7 @@ export function ImportFile({ frame, onDone }: { frame: Frame; onDone: () => void
         {imported && (
           <>
             {imported.what}.{' '}
-            {imported.reportId ? <a href={`/apps/${frame.app.slug}/reports/${imported.reportId}`}>Open it</a> : 'It was here already.'}
+            {imported.reportId ? <a href={`/apps/${shell.app.slug}/reports/${imported.reportId}`}>Open it</a> : 'It was here already.'}
           </>
         )}
       </div>

@@ -3,17 +3,17 @@ import type { IntakeOverview } from '@rough-ember/server/intake/intake-overview'
 import { useState } from 'react';
 import { RequestProblem, readProblem } from '../client/api';
 import { CommandBlock } from '../shell/CommandBlock';
-import type { Frame } from '../shell/frame';
 import { ProblemNotice } from '../shell/Notice';
+import type { PageShell } from '../shell/page-shell';
 import styles from './SetUp.module.css';
 import { snippets } from './snippets';
 
 export const keyInUse = (overview: IntakeOverview) => overview.keys.find((key) => key.revokedAt === null) ?? null;
 
 /** What to put into the app, with the key filled in, and a test report to see the way is open. */
-export function SetUp({ frame, overview }: { frame: Frame; overview: IntakeOverview }) {
+export function SetUp({ shell, overview }: { shell: PageShell; overview: IntakeOverview }) {
   const key = keyInUse(overview)?.keyText ?? '<intake key>';
-  const shown = snippets(frame, key, frame.app.slug);
+  const shown = snippets(shell, key, shell.app.slug);
   return (
     <section className={styles.setUp}>
       <h2>Set it up</h2>
@@ -53,7 +53,7 @@ export function QuietHints() {
 }
 
 /** Sends a made-up report from this browser, with the app's own key, by the way every report takes. */
-export function TestReport({ frame, overview, onSent }: { frame: Frame; overview: IntakeOverview; onSent: () => void }) {
+export function TestReport({ shell, overview, onSent }: { shell: PageShell; overview: IntakeOverview; onSent: () => void }) {
   const [problem, setProblem] = useState<RequestProblem | null>(null);
   const [sent, setSent] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
@@ -70,7 +70,7 @@ export function TestReport({ frame, overview, onSent }: { frame: Frame; overview
       version: '0.0.0-test',
       build: '0',
       buildType: 'test',
-      exceptions: [{ type: 'TestReport', message: `sent by ${frame.account.name} from the Intake page` }],
+      exceptions: [{ type: 'TestReport', message: `sent by ${shell.account.name} from the Intake page` }],
     };
     try {
       const answer = await fetch('/intake/v1/batch', {
@@ -95,7 +95,7 @@ export function TestReport({ frame, overview, onSent }: { frame: Frame; overview
       <span role="status">
         {sent && (
           <>
-            It arrived. <a href={`/apps/${frame.app.slug}/reports/${sent}`}>Open it</a>
+            It arrived. <a href={`/apps/${shell.app.slug}/reports/${sent}`}>Open it</a>
           </>
         )}
       </span>

@@ -1,5 +1,5 @@
 import { downloadOf } from '../client/downloads';
-import type { Frame } from '../shell/frame';
+import type { PageShell } from '../shell/page-shell';
 
 /** How an app sends its first report, for each platform; `proof` says what stands behind the snippet. */
 export interface Snippet {
@@ -10,10 +10,10 @@ export interface Snippet {
   readonly code: string;
 }
 
-type Server = Pick<Frame, 'serverAddress' | 'serverVersion'>;
+type Server = Pick<PageShell, 'serverAddress' | 'serverVersion'>;
 
 /** Each snippet with the address of this server and a key filled in: word for word what works. */
-export const snippets = (frame: Server, key: string, app: string, server = frame.serverAddress): readonly Snippet[] => [
+export const snippets = (shell: Server, key: string, app: string, server = shell.serverAddress): readonly Snippet[] => [
   {
     platform: 'curl',
     proof: 'run by our tests',
@@ -24,7 +24,7 @@ export const snippets = (frame: Server, key: string, app: string, server = frame
   {
     platform: 'JavaScript',
     proof: 'installed and run by our tests, in a browser and in Node',
-    install: `npm install ${downloadOf(frame, 'rough-ember-collector.tgz')}`,
+    install: `npm install ${downloadOf(shell, 'rough-ember-collector.tgz')}`,
     code: `import { startCollector } from '@rough-ember/collector';
 
 // Uncaught errors and rejections are reported by themselves; collector.report(error) reports one that you caught.
@@ -33,7 +33,7 @@ const collector = startCollector({ server: '${server}', key: '${key}', version: 
   {
     platform: 'Node',
     proof: 'installed and run by our tests',
-    install: `npm install ${downloadOf(frame, 'rough-ember-collector.tgz')}`,
+    install: `npm install ${downloadOf(shell, 'rough-ember-collector.tgz')}`,
     code: `import { startCollector } from '@rough-ember/collector';
 import { fileStorage } from '@rough-ember/collector/node';
 
@@ -43,7 +43,7 @@ const collector = startCollector({ server: '${server}', key: '${key}', version: 
   {
     platform: 'Java',
     proof: 'compiled and run by our tests',
-    install: `curl -O ${downloadOf(frame, 'EmberReporter.java')}`,
+    install: `curl -O ${downloadOf(shell, 'EmberReporter.java')}`,
     code: `// Anywhere but on Android the folder is one of your program's own.
 EmberReporter.install(new EmberReporter.Options("${server}", "${key}", "4.3.0", "430", getFilesDir()));`,
   },
@@ -51,7 +51,7 @@ EmberReporter.install(new EmberReporter.Options("${server}", "${key}", "4.3.0", 
     platform: 'Build server',
     proof: 'run by our tests',
     code: `export EMBER_UPLOAD_TOKEN=upload_…
-npx --yes --package ${downloadOf(frame, 'rough-ember-cli.tgz')} ember upload --server ${server} --app ${app} --version 4.3.0 --build 430 mapping.txt`,
+npx --yes --package ${downloadOf(shell, 'rough-ember-cli.tgz')} ember upload --server ${server} --app ${app} --version 4.3.0 --build 430 mapping.txt`,
   },
   {
     platform: 'Kotlin',

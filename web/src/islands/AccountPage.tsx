@@ -2,14 +2,14 @@ import { Button, PasswordInput } from '@mantine/core';
 import { type SubmitEvent, useState } from 'react';
 import { type RequestProblem, request } from '../client/api';
 import { CardPage } from '../shell/CardPage';
-import type { Frame } from '../shell/frame';
 import { ProblemNotice } from '../shell/Notice';
+import type { PageShell } from '../shell/page-shell';
 import { wordCount } from '../words/numbers';
 import styles from './SignIn.module.css';
 
 /** One's own account: the password, and where one is signed in. */
 export function AccountPage(props: {
-  account: Frame['account'];
+  account: PageShell['account'];
   signIns: number;
   server: { readonly version: string; readonly schema: number };
 }) {

@@ -6,8 +6,8 @@ import type { BenchReport } from '../bench/messages';
 import { type BenchFile, type BenchResult, useBench } from '../bench/use-bench';
 import { problemOf, type RequestProblem, request } from '../client/api';
 import { useFileDrop } from '../client/use-file-drop';
-import type { Frame } from '../shell/frame';
 import { ProblemNotice } from '../shell/Notice';
+import type { PageShell } from '../shell/page-shell';
 import { Shell } from '../shell/Shell';
 import { FrameList, RawStacks, Stacks } from '../stack/StackView';
 import { isOrAre } from '../symbols/symbol-words';
@@ -16,20 +16,20 @@ import { sentence } from '../words/sentence';
 import styles from './BenchPage.module.css';
 
 export interface BenchPageProps {
-  readonly frame: Frame;
+  readonly shell: PageShell;
   readonly ourPackages: readonly string[];
 }
 
-export function BenchPage({ frame, ourPackages }: BenchPageProps) {
+export function BenchPage({ shell, ourPackages }: BenchPageProps) {
   return (
-    <Shell frame={frame} place="bench">
-      <Bench frame={frame} ourPackages={ourPackages} />
+    <Shell shell={shell} place="bench">
+      <Bench shell={shell} ourPackages={ourPackages} />
     </Shell>
   );
 }
 
 /** Symbolicates in the browser, with the same core as the server: a crash text on one side, its symbol files below it. */
-function Bench({ frame, ourPackages }: BenchPageProps) {
+function Bench({ shell, ourPackages }: BenchPageProps) {
   const { files, result, add, remove, setCrash } = useBench(ourPackages);
   const [text, setText] = useState('');
   const [crashFile, setCrashFile] = useState<string | null>(null);
@@ -73,7 +73,7 @@ function Bench({ frame, ourPackages }: BenchPageProps) {
           <SymbolFiles files={files} onAdd={add} onRemove={remove} />
         </section>
         <section className={styles.result} aria-label="Symbolicated">
-          <Result frame={frame} result={result} files={files} />
+          <Result shell={shell} result={result} files={files} />
         </section>
       </div>
     </main>
@@ -134,7 +134,7 @@ function FileState({ state }: { state: BenchFile['state'] }) {
   );
 }
 
-function Result({ frame, result, files }: { frame: Frame; result: BenchResult; files: readonly BenchFile[] }) {
+function Result({ shell, result, files }: { shell: PageShell; result: BenchResult; files: readonly BenchFile[] }) {
   if (result === null)
     return (
       <p className={styles.soft}>
@@ -154,7 +154,7 @@ function Result({ frame, result, files }: { frame: Frame; result: BenchResult; f
       {numbered.map(({ report, number }) => (
         <OneReport
           key={number}
-          frame={frame}
+          shell={shell}
           report={report}
           hasFiles={files.length > 0}
           title={numbered.length > 1 ? `Report ${number + 1} of ${numbered.length}` : null}
@@ -164,7 +164,7 @@ function Result({ frame, result, files }: { frame: Frame; result: BenchResult; f
   );
 }
 
-function OneReport({ frame, report, hasFiles, title }: { frame: Frame; report: BenchReport; hasFiles: boolean; title: string | null }) {
+function OneReport({ shell, report, hasFiles, title }: { shell: PageShell; report: BenchReport; hasFiles: boolean; title: string | null }) {
   const [raw, setRaw] = useState(false);
   const { exceptions, threads, needs } = report.readable;
   const missing = needs.filter((need) => !need.found);
@@ -189,7 +189,7 @@ function OneReport({ frame, report, hasFiles, title }: { frame: Frame; report: B
         <UnstyledButton className={styles.link} aria-pressed={raw} onClick={() => setRaw(!raw)}>
           {raw ? 'show readable' : 'show raw'}
         </UnstyledButton>
-        <WhichCase frame={frame} report={report} />
+        <WhichCase shell={shell} report={report} />
       </div>
       {missing.map((need) => (
         <div key={`${need.kind} ${need.symbolId} ${need.name}`} className={styles.missing}>
@@ -239,13 +239,13 @@ interface FoundCase {
 }
 
 /** Asks the server for the case of this stack: only what makes the case is sent, no message and no file. */
-function WhichCase({ frame, report }: { frame: Frame; report: BenchReport }) {
+function WhichCase({ shell, report }: { shell: PageShell; report: BenchReport }) {
   const [answer, setAnswer] = useState<FoundCase | null>(null);
   const [problem, setProblem] = useState<RequestProblem | null>(null);
   const askServer = async () => {
     setProblem(null);
     try {
-      setAnswer(await request('POST /apps/{app}/case-of-key', { app: frame.app.slug }, { body: { keys: [...report.groupingKeys] } }));
+      setAnswer(await request('POST /apps/{app}/case-of-key', { app: shell.app.slug }, { body: { keys: [...report.groupingKeys] } }));
     } catch (error) {
       setProblem(problemOf(error));
     }
@@ -257,11 +257,11 @@ function WhichCase({ frame, report }: { frame: Frame; report: BenchReport }) {
       </Button>
       {report.provisional && <span className={styles.soft}>can be told once its symbols are here</span>}
       {answer?.found && (
-        <a href={`/apps/${frame.app.slug}/cases/${answer.found.ref}`}>
+        <a href={`/apps/${shell.app.slug}/cases/${answer.found.ref}`}>
           {answer.found.ref}: {answer.found.what} in {answer.found.where}
         </a>
       )}
-      {answer && !answer.found && <span>No case of {frame.app.name} has this stack.</span>}
+      {answer && !answer.found && <span>No case of {shell.app.name} has this stack.</span>}
       <ProblemNotice problem={problem} />
     </>
   );

@@ -9,13 +9,13 @@ import { caseKeys, KeyHelp } from '../desk/KeyHelp';
 import { useShortcuts } from '../desk/use-shortcuts';
 import { ScopeSentence } from '../scope/ScopeSentence';
 import { ScopeContext } from '../scope/scope-context';
-import type { Frame } from '../shell/frame';
 import { ProblemNotice } from '../shell/Notice';
+import type { PageShell } from '../shell/page-shell';
 import { Shell } from '../shell/Shell';
 import styles from './CasePage.module.css';
 
 export interface CasePageProps {
-  readonly frame: Frame;
+  readonly shell: PageShell;
   readonly file: CaseFile;
   /** The scope of the address. */
   readonly wanted: Scope;
@@ -25,22 +25,22 @@ export interface CasePageProps {
 /** One case as a page of its own. */
 export function CasePage(props: CasePageProps) {
   return (
-    <Shell frame={props.frame} place="cases">
+    <Shell shell={props.shell} place="cases">
       <Case {...props} />
     </Shell>
   );
 }
 
-function Case({ frame, file: initialFile, wanted: scope, versions }: CasePageProps) {
+function Case({ shell, file: initialFile, wanted: scope, versions }: CasePageProps) {
   const [position, setPosition] = useState(initialFile.position);
   const [raw, setRaw] = useState(false);
   const [showsKeys, setShowsKeys] = useState(false);
   const path = addressOf(
     'GET /apps/{app}/cases/{ref}',
-    { app: frame.app.slug, ref: initialFile.item.ref },
+    { app: shell.app.slug, ref: initialFile.item.ref },
     search(scope, { report: String(position) }),
   );
-  const { data: file, problem } = useLive(frame.app.slug, path, initialFile);
+  const { data: file, problem } = useLive(shell.app.slug, path, initialFile);
 
   const step = (next: number) => {
     if (next < 0 || next >= file.item.reports) return;
@@ -56,19 +56,19 @@ function Case({ frame, file: initialFile, wanted: scope, versions }: CasePagePro
 
   const holder = {
     scope,
-    appSlug: frame.app.slug,
+    appSlug: shell.app.slug,
     change: (next: Scope) => window.location.assign(`${window.location.pathname}${search(next)}`),
   };
   return (
     <ScopeContext value={holder}>
       <main>
         <ScopeSentence appSlug={holder.appSlug} scope={scope} versions={versions} onChange={holder.change}>
-          <a href={`/apps/${frame.app.slug}/cases${search(scope, { case: file.item.ref })}`}>Back to the list</a>
+          <a href={`/apps/${shell.app.slug}/cases${search(scope, { case: file.item.ref })}`}>Back to the list</a>
         </ScopeSentence>
         <ProblemNotice problem={problem} />
-        <KeyHelp keys={caseKeys(frame.account.role !== 'viewer')} opened={showsKeys} onClose={() => setShowsKeys(false)} />
+        <KeyHelp keys={caseKeys(shell.account.role !== 'viewer')} opened={showsKeys} onClose={() => setShowsKeys(false)} />
         <div className={styles.sheet}>
-          <CaseFileView frame={frame} scope={scope} file={file} onStep={step} raw={raw} onRaw={setRaw} />
+          <CaseFileView shell={shell} scope={scope} file={file} onStep={step} raw={raw} onRaw={setRaw} />
         </div>
       </main>
     </ScopeContext>

@@ -19,13 +19,13 @@ import { useMarkedCases } from '../desk/use-marked-cases';
 import { useShortcuts } from '../desk/use-shortcuts';
 import { ScopeSentence } from '../scope/ScopeSentence';
 import { ScopeContext } from '../scope/scope-context';
-import type { Frame } from '../shell/frame';
 import { ProblemNotice } from '../shell/Notice';
+import type { PageShell } from '../shell/page-shell';
 import { Shell } from '../shell/Shell';
 import styles from './CasesDesk.module.css';
 
 export interface CasesDeskProps {
-  readonly frame: Frame;
+  readonly shell: PageShell;
   readonly list: CaseList;
   readonly file: CaseFile | null;
   /** What the person wants to see of each case. */
@@ -34,14 +34,14 @@ export interface CasesDeskProps {
 
 export function CasesDesk(props: CasesDeskProps) {
   return (
-    <Shell frame={props.frame} place="cases">
+    <Shell shell={props.shell} place="cases">
       <Desk {...props} />
     </Shell>
   );
 }
 
 /** The list on the left, the evidence of the selected case on the right; the address holds both. */
-function Desk({ frame, list: initialList, file: initialFile, columns: initialColumns }: CasesDeskProps) {
+function Desk({ shell, list: initialList, file: initialFile, columns: initialColumns }: CasesDeskProps) {
   const [columns, setColumns] = useState(initialColumns);
   const [raw, setRaw] = useState(false);
   const [showsKeys, setShowsKeys] = useState(false);
@@ -51,7 +51,7 @@ function Desk({ frame, list: initialList, file: initialFile, columns: initialCol
     selected: initialFile?.item.ref ?? null,
     position: initialFile?.position ?? 0,
   });
-  const appSlug = frame.app.slug;
+  const appSlug = shell.app.slug;
   const live = useCaseList(appSlug, search(view.scope, { order: orderParameter(view.order) }), initialList, casesAPage);
   const { list, problem } = live;
   const marked = useMarkedCases(appSlug, list);
@@ -82,7 +82,7 @@ function Desk({ frame, list: initialList, file: initialFile, columns: initialCol
   const step = (position: number) => {
     if (file && position >= 0 && position < file.item.reports) go({ position }, { isStep: false });
   };
-  const mayAct = frame.account.role !== 'viewer';
+  const mayAct = shell.account.role !== 'viewer';
   const pageAddress = (ref: string) => `/apps/${appSlug}/cases/${ref}${search(view.scope)}`;
   useShortcuts({
     j: () => move(1),
@@ -108,7 +108,7 @@ function Desk({ frame, list: initialList, file: initialFile, columns: initialCol
         <ProblemNotice problem={problem ?? marked.problem} />
         <KeyHelp keys={[...deskKeys(mayAct), ...caseKeys(mayAct)]} opened={showsKeys} onClose={() => setShowsKeys(false)} />
         {list.total === 0 && !staysBeside ? (
-          <NoCases frame={frame} scope={view.scope} list={list} onWiden={() => changeScope(wholeScope)} />
+          <NoCases shell={shell} scope={view.scope} list={list} onWiden={() => changeScope(wholeScope)} />
         ) : (
           <div className={styles.desk}>
             <section className={styles.list} aria-label="Cases" ref={scroller}>
@@ -120,7 +120,7 @@ function Desk({ frame, list: initialList, file: initialFile, columns: initialCol
                 onColumns={setColumns}
               />
               {marked.refs.length > 0 && (
-                <MarkedCases {...{ frame, list, marked }} cases={view.scope.cases} colleagues={file?.colleagues ?? []} />
+                <MarkedCases {...{ shell, list, marked }} cases={view.scope.cases} colleagues={file?.colleagues ?? []} />
               )}
               {list.total === 0 && <p className={styles.noneLeft}>{wordNoCases(view.scope, list)}.</p>}
               <CaseRows
@@ -133,7 +133,7 @@ function Desk({ frame, list: initialList, file: initialFile, columns: initialCol
             </section>
             <Evidence
               evidence={evidence}
-              {...{ frame, view, raw }}
+              {...{ shell, view, raw }}
               hasKeys={marked.refs.length === 0}
               onStep={step}
               onRaw={setRaw}
@@ -154,7 +154,7 @@ function Evidence({
   ...shown
 }: {
   evidence: Live<CaseFile | null>;
-  frame: Frame;
+  shell: PageShell;
   view: DeskView;
   raw: boolean;
   hasKeys: boolean;

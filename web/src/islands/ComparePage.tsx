@@ -6,7 +6,7 @@ import type { CaseFile, ReportView } from '@rough-ember/server/desk/case-file';
 import { wordEvent } from '../case-file/Before';
 import { search } from '../desk/desk-address';
 import { useShortcuts } from '../desk/use-shortcuts';
-import type { Frame } from '../shell/frame';
+import type { PageShell } from '../shell/page-shell';
 import { Shell } from '../shell/Shell';
 import { shortPath } from '../stack/short-path';
 import { wordCount, wordNumber } from '../words/numbers';
@@ -14,7 +14,7 @@ import { wordTime } from '../words/time';
 import styles from './ComparePage.module.css';
 
 export interface ComparePageProps {
-  readonly frame: Frame;
+  readonly shell: PageShell;
   readonly left: CaseFile;
   readonly right: CaseFile;
   /** The scope of the address. */
@@ -23,17 +23,17 @@ export interface ComparePageProps {
 
 export function ComparePage(props: ComparePageProps) {
   return (
-    <Shell frame={props.frame} place="cases">
+    <Shell shell={props.shell} place="cases">
       <Compare {...props} />
     </Shell>
   );
 }
 
 /** Two reports of a case side by side, what differs marked. */
-function Compare({ frame, left, right, wanted: scope }: ComparePageProps) {
+function Compare({ shell, left, right, wanted: scope }: ComparePageProps) {
   const { item } = left;
   const at = (one: number, other: number) =>
-    `/apps/${frame.app.slug}/compare${search(scope, { case: item.ref, left: String(one), right: String(other) })}`;
+    `/apps/${shell.app.slug}/compare${search(scope, { case: item.ref, left: String(one), right: String(other) })}`;
   const step = (by: number) => {
     const next = right.position + by;
     if (next >= 0 && next < item.reports) window.location.assign(at(left.position, next));
@@ -46,7 +46,7 @@ function Compare({ frame, left, right, wanted: scope }: ComparePageProps) {
   return (
     <main className={styles.page}>
       <h1 className={styles.title}>
-        Two reports of <a href={`/apps/${frame.app.slug}/cases/${item.ref}${search(scope)}`}>{item.ref}</a>, {item.what} in{' '}
+        Two reports of <a href={`/apps/${shell.app.slug}/cases/${item.ref}${search(scope)}`}>{item.ref}</a>, {item.what} in{' '}
         <code>{item.where}</code>
       </h1>
       <p className={styles.words}>

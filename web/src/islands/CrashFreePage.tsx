@@ -31,8 +31,8 @@ import { VersionTable } from '../crash-free/VersionTable';
 import { ScopeSentence } from '../scope/ScopeSentence';
 import { hasValue, ScopeContext, withCondition } from '../scope/scope-context';
 import { useFields } from '../scope/use-fields';
-import type { Frame } from '../shell/frame';
 import { ProblemNotice } from '../shell/Notice';
+import type { PageShell } from '../shell/page-shell';
 import { Shell } from '../shell/Shell';
 import side from '../shell/SidePage.module.css';
 import { saveCsv } from '../words/csv';
@@ -43,24 +43,24 @@ import { capitalised } from '../words/sentence';
 const TrendChart = lazy(() => import('../crash-free/TrendChart').then(({ TrendChart }) => ({ default: TrendChart })));
 
 export interface CrashFreePageProps {
-  readonly frame: Frame;
+  readonly shell: PageShell;
   readonly overview: CrashFreeOverview;
   readonly view: StabilityView;
 }
 
 export function CrashFreePage(props: CrashFreePageProps) {
   return (
-    <Shell frame={props.frame} place="crash-free">
+    <Shell shell={props.shell} place="crash-free">
       <CrashFree {...props} />
     </Shell>
   );
 }
 
 /** How many sessions and people met no crash: in all, by version and day, by any two fields, and what makes a difference. */
-function CrashFree({ frame, overview: initial, view: first }: CrashFreePageProps) {
+function CrashFree({ shell, overview: initial, view: first }: CrashFreePageProps) {
   const [view, go] = useAddress(first, readStabilityView, writeStabilityView);
   const { ref: chartPlace, seen } = useSeen<HTMLDivElement>();
-  const appSlug = frame.app.slug;
+  const appSlug = shell.app.slug;
   const ask = (more = '') => addressOf('GET /apps/{app}/crash-free', { app: appSlug }, stabilityParameters(view) + more);
   const { data: quick, problem } = useLive(appSlug, ask(), initial);
   // Where a sample stood for all, everybody is counted meanwhile.
@@ -82,13 +82,13 @@ function CrashFree({ frame, overview: initial, view: first }: CrashFreePageProps
             </>
           }
         >
-          <Parts here={`/apps/${frame.app.slug}`} part="crash-free" scope={view.scope} />
+          <Parts here={`/apps/${shell.app.slug}`} part="crash-free" scope={view.scope} />
           {wordCount(total.sessions, 'session', 'sessions')} · {wordCount(total.persons, 'person', 'people')}
         </ScopeSentence>
         <ProblemNotice problem={problem} />
         {total.sessions === 0 ? (
           <NoSessions
-            frame={frame}
+            shell={shell}
             overview={overview}
             onAll={() => changeScope({ ...view.scope, days: null, versions: { match: 'any' }, filter: null })}
           />
@@ -99,21 +99,21 @@ function CrashFree({ frame, overview: initial, view: first }: CrashFreePageProps
               <div ref={chartPlace}>
                 <Suspense fallback={<div className={styles.room} />}>
                   {/* A server that waits for it would finish the page by a script of its own, which the policy does not know. */}
-                  {seen ? <TrendChart overview={overview} here={`/apps/${frame.app.slug}`} /> : <div className={styles.room} />}
+                  {seen ? <TrendChart overview={overview} here={`/apps/${shell.app.slug}`} /> : <div className={styles.room} />}
                 </Suspense>
               </div>
-              <MatrixPart frame={frame} view={view} badEnds={badEnds} onView={go} />
+              <MatrixPart shell={shell} view={view} badEnds={badEnds} onView={go} />
               <section aria-label="Versions">
                 <div className={styles.line}>
                   <span>
-                    Versions, each against the one before it; <a href={`/apps/${frame.app.slug}/versions`}>their rollouts and cases</a>
+                    Versions, each against the one before it; <a href={`/apps/${shell.app.slug}/versions`}>their rollouts and cases</a>
                   </span>
                 </div>
                 <VersionTable versions={overview.byVersion} badEnds={badEnds} />
               </section>
             </div>
             <aside className={side.side} aria-label="What makes the difference">
-              <Chosen frame={frame} view={view} overview={overview} />
+              <Chosen shell={shell} view={view} overview={overview} />
             </aside>
           </div>
         )}
@@ -124,17 +124,17 @@ function CrashFree({ frame, overview: initial, view: first }: CrashFreePageProps
 
 /** Sessions by two fields. */
 function MatrixPart({
-  frame,
+  shell,
   view,
   badEnds,
   onView,
 }: {
-  frame: Frame;
+  shell: PageShell;
   view: StabilityView;
   badEnds: BadEnds;
   onView: (view: StabilityView) => void;
 }) {
-  const appSlug = frame.app.slug;
+  const appSlug = shell.app.slug;
   const fieldsOfAddress = new URLSearchParams({ down: nameOf(view.down), across: nameOf(view.across) });
   const ask = (more = '') =>
     addressOf('GET /apps/{app}/crash-free/matrix', { app: appSlug }, `${stabilityParameters(view)}&${fieldsOfAddress}${more}`);
@@ -154,7 +154,7 @@ function MatrixPart({
   const download = () => {
     if (!matrix) return;
     const names = [wordField(view.down.field, view.down.key || null), wordField(view.across.field, view.across.key || null)] as const;
-    saveCsv(`${frame.app.slug}-sessions.csv`, matrixLines(matrix, badEnds, names));
+    saveCsv(`${shell.app.slug}-sessions.csv`, matrixLines(matrix, badEnds, names));
   };
   return (
     <section aria-label="Sessions by two fields" aria-busy={quick.stale}>
@@ -211,8 +211,8 @@ function useSessionFields(appSlug: string): readonly SessionField[] {
 }
 
 /** The chosen cell, or the newest version, against what it is best compared with. */
-function Chosen({ frame, view, overview }: { frame: Frame; view: StabilityView; overview: CrashFreeOverview }) {
-  const here = `/apps/${frame.app.slug}`;
+function Chosen({ shell, view, overview }: { shell: PageShell; view: StabilityView; overview: CrashFreeOverview }) {
+  const here = `/apps/${shell.app.slug}`;
   const sides = sidesOf(view, overview);
   const parameters =
     sides && new URLSearchParams({ by: nameOf(sides.by), right: sides.right, ...(sides.left === null ? {} : { left: sides.left }) });
@@ -220,7 +220,7 @@ function Chosen({ frame, view, overview }: { frame: Frame; view: StabilityView; 
     sides &&
       addressOf(
         'GET /apps/{app}/crash-free/compare',
-        { app: frame.app.slug },
+        { app: shell.app.slug },
         `${stabilityParameters({ ...view, scope: sides.scope })}&${parameters}`,
       ),
   );
@@ -278,13 +278,13 @@ function sidesOf({ scope, cell, down, across }: StabilityView, overview: CrashFr
 }
 
 /** Before the first session: what to do to see one. */
-function NoSessions({ frame, overview, onAll }: { frame: Frame; overview: CrashFreeOverview; onAll: () => void }) {
+function NoSessions({ shell, overview, onAll }: { shell: PageShell; overview: CrashFreeOverview; onAll: () => void }) {
   return (
     <section className={styles.nothing}>
       <h1>No session lies in this scope</h1>
       <p>
         Crash-free figures need sessions, of those that go well too: the app sends one when it comes to the foreground and when it leaves
-        it. The snippets on <a href={`/apps/${frame.app.slug}/intake`}>Intake</a> do that.
+        it. The snippets on <a href={`/apps/${shell.app.slug}/intake`}>Intake</a> do that.
       </p>
       {overview.scope.days !== null && (
         <Button variant="default" onClick={onAll}>

@@ -4,21 +4,21 @@ import type { FieldOverview } from '@rough-ember/server/desk/fields';
 import { type SubmitEvent, useState } from 'react';
 import { addressOf, problemOf, RequestProblem, request } from '../client/api';
 import { useLive } from '../client/use-live';
-import type { Frame } from '../shell/frame';
+import type { PageShell } from '../shell/page-shell';
 import { Shell } from '../shell/Shell';
 import { SidePage } from '../shell/SidePage';
 import { wordCount, wordNumber } from '../words/numbers';
 import styles from './DeskPage.module.css';
 
 export interface DeskPageProps {
-  readonly frame: Frame;
+  readonly shell: PageShell;
   readonly fields: FieldOverview;
   readonly settings: DeskSettings;
 }
 
 export function DeskPage(props: DeskPageProps) {
   return (
-    <Shell frame={props.frame} place="cases">
+    <Shell shell={props.shell} place="cases">
       <DeskSettingsView {...props} />
     </Shell>
   );
@@ -27,12 +27,12 @@ export function DeskPage(props: DeskPageProps) {
 type Run = (words: string, ask: () => Promise<unknown>) => Promise<void>;
 
 /** What the desk of an app can be filtered by, what that costs, and where frames lead to. */
-function DeskSettingsView({ frame, fields: initial, settings }: DeskPageProps) {
-  const path = { app: frame.app.slug };
-  const { data: fields, problem: liveProblem, refresh } = useLive(frame.app.slug, addressOf('GET /apps/{app}/fields', path), initial);
+function DeskSettingsView({ shell, fields: initial, settings }: DeskPageProps) {
+  const path = { app: shell.app.slug };
+  const { data: fields, problem: liveProblem, refresh } = useLive(shell.app.slug, addressOf('GET /apps/{app}/fields', path), initial);
   const [problem, setProblem] = useState<RequestProblem | null>(null);
   const [said, setSaid] = useState<string | null>(null);
-  const mayAct = frame.account.role !== 'viewer';
+  const mayAct = shell.account.role !== 'viewer';
   const run: Run = async (words, ask) => {
     try {
       await ask();
@@ -46,11 +46,11 @@ function DeskSettingsView({ frame, fields: initial, settings }: DeskPageProps) {
   };
   const side = (
     <>
-      <FrameLinksForm app={frame.app.slug} settings={settings} mayAct={mayAct} onRun={run} onProblem={setProblem} />
+      <FrameLinksForm app={shell.app.slug} settings={settings} mayAct={mayAct} onRun={run} onProblem={setProblem} />
       <section>
         <h2>Grouping</h2>
         <p>
-          Which reports are one case follows the stacks, and <a href={`/apps/${frame.app.slug}/grouping`}>rules of this app</a>.
+          Which reports are one case follows the stacks, and <a href={`/apps/${shell.app.slug}/grouping`}>rules of this app</a>.
         </p>
       </section>
     </>
@@ -72,8 +72,8 @@ function DeskSettingsView({ frame, fields: initial, settings }: DeskPageProps) {
         {fields.runsLeft > 0 && (
           <p role="status">At most {wordNumber(fields.runsLeft * 500)} reports are still to be looked at. This page can be left.</p>
         )}
-        <AttributeTable app={frame.app.slug} attributes={fields.attributes} mayAct={mayAct} onRun={run} />
-        {mayAct && <NewAttribute app={frame.app.slug} onRun={run} />}
+        <AttributeTable app={shell.app.slug} attributes={fields.attributes} mayAct={mayAct} onRun={run} />
+        {mayAct && <NewAttribute app={shell.app.slug} onRun={run} />}
       </div>
     </SidePage>
   );

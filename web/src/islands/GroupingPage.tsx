@@ -7,7 +7,7 @@ import type { GroupingChangeView, GroupingOverview, RulesPreview } from '@rough-
 import { useState } from 'react';
 import { addressOf, problemOf, type RequestProblem, request } from '../client/api';
 import { useLive } from '../client/use-live';
-import type { Frame } from '../shell/frame';
+import type { PageShell } from '../shell/page-shell';
 import { Shell } from '../shell/Shell';
 import { SidePage } from '../shell/SidePage';
 import { wordCount, wordNumber } from '../words/numbers';
@@ -15,7 +15,7 @@ import { wordAgo } from '../words/time';
 import styles from './GroupingPage.module.css';
 
 export interface GroupingPageProps {
-  readonly frame: Frame;
+  readonly shell: PageShell;
   readonly overview: GroupingOverview;
   /** A rule that was made by pointing at a frame, to be added. */
   readonly added: string;
@@ -23,22 +23,22 @@ export interface GroupingPageProps {
 
 export function GroupingPage(props: GroupingPageProps) {
   return (
-    <Shell frame={props.frame} place="cases">
+    <Shell shell={props.shell} place="cases">
       <Grouping {...props} />
     </Shell>
   );
 }
 
 /** The rules of an app: written, looked at on what is there, applied, and taken back. */
-function Grouping({ frame, overview: initial, added }: GroupingPageProps) {
-  const path = { app: frame.app.slug };
-  const { data: overview, problem: liveProblem } = useLive(frame.app.slug, addressOf('GET /apps/{app}/grouping', path), initial);
+function Grouping({ shell, overview: initial, added }: GroupingPageProps) {
+  const path = { app: shell.app.slug };
+  const { data: overview, problem: liveProblem } = useLive(shell.app.slug, addressOf('GET /apps/{app}/grouping', path), initial);
   const [latest] = overview.changes;
   const waiting = latest?.state === 'previewing' || latest?.state === 'previewed' ? latest.rules : overview.rules;
   const [rules, setRules] = useState(() => [waiting.trimEnd(), added].filter(Boolean).join('\n'));
   const [problem, setProblem] = useState<RequestProblem | null>(null);
   const parsed = parseRules(rules);
-  const mayAct = frame.account.role !== 'viewer';
+  const mayAct = shell.account.role !== 'viewer';
   const run = async (ask: () => Promise<unknown>) => {
     try {
       await ask();
@@ -104,7 +104,7 @@ function Grouping({ frame, overview: initial, added }: GroupingPageProps) {
           </p>
         )}
         {latest && <Progress change={latest} />}
-        {isPreviewed && overview.preview && <Preview preview={overview.preview} appSlug={frame.app.slug} prefix={frame.app.prefix} />}
+        {isPreviewed && overview.preview && <Preview preview={overview.preview} appSlug={shell.app.slug} prefix={shell.app.prefix} />}
       </div>
     </SidePage>
   );

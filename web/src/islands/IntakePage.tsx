@@ -10,7 +10,7 @@ import { HourBars } from '../intake/HourBars';
 import { ImportFile } from '../intake/ImportFile';
 import { filterWords, IntakeLog, type OutcomeFilter, OutcomeFilterBar } from '../intake/IntakeLog';
 import { QuietHints, SetUp, TestReport } from '../intake/SetUp';
-import type { Frame } from '../shell/frame';
+import type { PageShell } from '../shell/page-shell';
 import { Shell } from '../shell/Shell';
 import { SidePage } from '../shell/SidePage';
 import { wordCount } from '../words/numbers';
@@ -20,7 +20,7 @@ import { wordAgo, wordTime } from '../words/time';
 import styles from './IntakePage.module.css';
 
 export interface IntakePageProps {
-  readonly frame: Frame;
+  readonly shell: PageShell;
   readonly overview: IntakeOverview;
   readonly outcome: OutcomeFilter;
 }
@@ -30,17 +30,17 @@ const quietHours = 12;
 
 export function IntakePage(props: IntakePageProps) {
   return (
-    <Shell frame={props.frame} place="intake">
+    <Shell shell={props.shell} place="intake">
       <Intake {...props} />
     </Shell>
   );
 }
 
 /** What came in and what became of it, with the reason of every refusal; keys, tokens and rules beside it. */
-function Intake({ frame, overview: initial, outcome: firstOutcome }: IntakePageProps) {
+function Intake({ shell, overview: initial, outcome: firstOutcome }: IntakePageProps) {
   const [outcome, setOutcome] = useState(firstOutcome);
-  const path = addressOf('GET /apps/{app}/intake', { app: frame.app.slug }, outcome === null ? {} : { outcome });
-  const { data: overview, problem, refresh } = useLive(frame.app.slug, path, initial);
+  const path = addressOf('GET /apps/{app}/intake', { app: shell.app.slug }, outcome === null ? {} : { outcome });
+  const { data: overview, problem, refresh } = useLive(shell.app.slug, path, initial);
   const choose = (chosen: OutcomeFilter) => {
     setOutcome(chosen);
     window.history.replaceState(null, '', chosen === null ? window.location.pathname : `?outcome=${chosen}`);
@@ -48,39 +48,39 @@ function Intake({ frame, overview: initial, outcome: firstOutcome }: IntakePageP
   const waiting = overview.first === null;
   const side = (
     <>
-      <Keys frame={frame} overview={overview} onChange={refresh} />
-      <TestReport frame={frame} overview={overview} onSent={refresh} />
-      <Tokens frame={frame} overview={overview} onChange={refresh} />
+      <Keys shell={shell} overview={overview} onChange={refresh} />
+      <TestReport shell={shell} overview={overview} onSent={refresh} />
+      <Tokens shell={shell} overview={overview} onChange={refresh} />
       <section>
         <h2>Private</h2>
         <p>{wordScrub(overview.scrub)}</p>
-        <Button component="a" size="xs" variant="default" mt={6} href={`/apps/${frame.app.slug}/private`}>
+        <Button component="a" size="xs" variant="default" mt={6} href={`/apps/${shell.app.slug}/private`}>
           What is taken out, kept and deleted
         </Button>
       </section>
-      <ImportFile frame={frame} onDone={refresh} />
-      {!waiting && <SetUp frame={frame} overview={overview} />}
+      <ImportFile shell={shell} onDone={refresh} />
+      {!waiting && <SetUp shell={shell} overview={overview} />}
     </>
   );
   return (
     <SidePage sentence={wordIntake(overview)} problem={problem} side={side} sideLabel="Keys, tokens and rules">
-      <FirstArrival overview={overview} waitedAtFirst={initial.first === null} appSlug={frame.app.slug} />
+      <FirstArrival overview={overview} waitedAtFirst={initial.first === null} appSlug={shell.app.slug} />
       {overview.state === 'trouble' && <Trouble overview={overview} />}
       <Failures
         failures={overview.failures}
         now={overview.now}
-        appSlug={frame.app.slug}
-        mayAct={frame.account.role !== 'viewer'}
+        appSlug={shell.app.slug}
+        mayAct={shell.account.role !== 'viewer'}
         onChange={refresh}
       />
       {waiting ? (
         <div className={styles.alone}>
           <section className={styles.waiting}>
-            <h2>Waiting for the first report of {frame.app.name}</h2>
+            <h2>Waiting for the first report of {shell.app.name}</h2>
             <p>This page turns by itself when it arrives. Until then:</p>
             <QuietHints />
           </section>
-          <SetUp frame={frame} overview={overview} />
+          <SetUp shell={shell} overview={overview} />
         </div>
       ) : (
         <>
@@ -94,7 +94,7 @@ function Intake({ frame, overview: initial, outcome: firstOutcome }: IntakePageP
           {overview.log.length === 0 && (
             <p className={styles.none}>No request of the last days had an item {outcome === null ? '' : filterWords[outcome]}.</p>
           )}
-          <IntakeLog log={overview.log} now={overview.now} appSlug={frame.app.slug} />
+          <IntakeLog log={overview.log} now={overview.now} appSlug={shell.app.slug} />
           {overview.more && <p className={styles.none}>There are older ones; choose an outcome to look further back.</p>}
         </>
       )}

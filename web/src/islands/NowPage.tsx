@@ -13,15 +13,15 @@ import { wordComparison, wordFree, wordRange, wordThousandth } from '../crash-fr
 import { Trend } from '../desk/Trend';
 import { FirstLook } from '../now/FirstLook';
 import styles from '../now/Now.module.css';
-import type { Frame } from '../shell/frame';
 import { ProblemNotice } from '../shell/Notice';
+import type { PageShell } from '../shell/page-shell';
 import { Shell } from '../shell/Shell';
 import { WallLinks } from '../wall/WallLinks';
 import { wordCount, wordNumber, wordShare } from '../words/numbers';
 import { wordAgo, wordTime } from '../words/time';
 
 export interface NowPageProps {
-  readonly frame: Frame;
+  readonly shell: PageShell;
   readonly news: Now;
   /** Questions to find one's way by; none where the app has none. */
   readonly firstLook: readonly FirstQuestion[];
@@ -29,18 +29,18 @@ export interface NowPageProps {
 
 export function NowPage(props: NowPageProps) {
   return (
-    <Shell frame={props.frame} place="now">
+    <Shell shell={props.shell} place="now">
       <News {...props} />
     </Shell>
   );
 }
 
 /** What changed since somebody looked, in sentences first; every figure leads to what it counts. */
-function News({ frame, news: initial, firstLook }: NowPageProps) {
-  const here = `/apps/${frame.app.slug}`;
+function News({ shell, news: initial, firstLook }: NowPageProps) {
+  const here = `/apps/${shell.app.slug}`;
   const { data: news, problem } = useLive(
-    frame.app.slug,
-    addressOf('GET /apps/{app}/now', { app: frame.app.slug }, initial.since ? { since: initial.since } : {}),
+    shell.app.slug,
+    addressOf('GET /apps/{app}/now', { app: shell.app.slug }, initial.since ? { since: initial.since } : {}),
     initial,
   );
   const [showsWall, setShowsWall] = useState(false);
@@ -48,8 +48,8 @@ function News({ frame, news: initial, firstLook }: NowPageProps) {
   return (
     <main className={styles.page}>
       <ProblemNotice problem={problem} />
-      {showsWall && <WallLinks frame={frame} onClose={() => setShowsWall(false)} />}
-      {frame.account.role !== 'viewer' && (
+      {showsWall && <WallLinks shell={shell} onClose={() => setShowsWall(false)} />}
+      {shell.account.role !== 'viewer' && (
         <Button className={styles.wall} size="compact-xs" variant="subtle" onClick={() => setShowsWall(true)}>
           On a big screen …
         </Button>

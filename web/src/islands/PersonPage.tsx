@@ -2,7 +2,7 @@ import { Button, TextInput } from '@mantine/core';
 import type { PersonFile, PersonMoment } from '@rough-ember/server/desk/person';
 import { useState } from 'react';
 import { problemOf, type RequestProblem, request } from '../client/api';
-import type { Frame } from '../shell/frame';
+import type { PageShell } from '../shell/page-shell';
 import { Shell } from '../shell/Shell';
 import { SidePage } from '../shell/SidePage';
 import { wordCount } from '../words/numbers';
@@ -10,26 +10,26 @@ import { wordAgo, wordTime } from '../words/time';
 import styles from './PersonPage.module.css';
 
 export interface PersonPageProps {
-  readonly frame: Frame;
+  readonly shell: PageShell;
   /** Null when nobody was looked for. */
   readonly person: PersonFile | null;
 }
 
 export function PersonPage(props: PersonPageProps) {
   return (
-    <Shell frame={props.frame} place="cases">
+    <Shell shell={props.shell} place="cases">
       <Person {...props} />
     </Shell>
   );
 }
 
 /** What happened to somebody who says that it crashed: their sessions and reports, in order. */
-function Person({ frame, person }: PersonPageProps) {
+function Person({ shell, person }: PersonPageProps) {
   const [problem, setProblem] = useState<RequestProblem | null>(null);
   const [asks, setAsks] = useState(false);
   const forget = async () => {
     try {
-      await request('DELETE /apps/{app}/person', { app: frame.app.slug }, { parameters: { id: person?.id ?? '' } });
+      await request('DELETE /apps/{app}/person', { app: shell.app.slug }, { parameters: { id: person?.id ?? '' } });
       window.location.reload();
     } catch (error) {
       setProblem(problemOf(error));
@@ -60,7 +60,7 @@ function Person({ frame, person }: PersonPageProps) {
           </ul>
         </section>
       )}
-      {person && person.moments.length > 0 && frame.account.role === 'owner' && (
+      {person && person.moments.length > 0 && shell.account.role === 'owner' && (
         <section>
           <h2>Forget</h2>
           {asks ? (
@@ -83,7 +83,7 @@ function Person({ frame, person }: PersonPageProps) {
     </>
   );
   return (
-    <SidePage sentence={sentenceOf(person, frame.app.name)} problem={problem} side={side} sideLabel="Find a person">
+    <SidePage sentence={sentenceOf(person, shell.app.name)} problem={problem} side={side} sideLabel="Find a person">
       <div className={styles.work}>
         {person && person.moments.length > 0 && (
           <ol className={styles.moments}>
@@ -92,7 +92,7 @@ function Person({ frame, person }: PersonPageProps) {
                 key={`${moment.type} ${moment.type === 'report' ? moment.reportId : moment.sessionId}`}
                 moment={moment}
                 now={person.now}
-                appSlug={frame.app.slug}
+                appSlug={shell.app.slug}
               />
             ))}
           </ol>

@@ -5,28 +5,28 @@ import { DeleteApp } from '../private/DeleteApp';
 import styles from '../private/Private.module.css';
 import { RetentionTable } from '../private/RetentionTable';
 import { ScrubRulesForm } from '../private/ScrubRulesForm';
-import type { Frame } from '../shell/frame';
+import type { PageShell } from '../shell/page-shell';
 import { Shell } from '../shell/Shell';
 import { SidePage } from '../shell/SidePage';
 import { wordScrub } from '../words/scrub';
 
 export interface PrivatePageProps {
-  readonly frame: Frame;
+  readonly shell: PageShell;
   readonly retention: RetentionView;
   readonly scrub: ScrubRules;
 }
 
 export function PrivatePage(props: PrivatePageProps) {
   return (
-    <Shell frame={props.frame} place="intake">
+    <Shell shell={props.shell} place="intake">
       <Private {...props} />
     </Shell>
   );
 }
 
 /** What is never stored, how long the rest is kept, and how it is deleted. */
-function Private({ frame, retention, scrub }: PrivatePageProps) {
-  const { app, account } = frame;
+function Private({ shell, retention, scrub }: PrivatePageProps) {
+  const { app, account } = shell;
   const isOwner = account.role === 'owner';
   const side = (
     <>

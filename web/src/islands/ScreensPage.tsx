@@ -17,15 +17,15 @@ import { verdictMarks } from '../crash-free/StabilityMatrixTable';
 import { type ActivityView, readActivityView, stabilityParameters, writeActivityView } from '../crash-free/stability-address';
 import { ScopeSentence } from '../scope/ScopeSentence';
 import { ScopeContext } from '../scope/scope-context';
-import type { Frame } from '../shell/frame';
 import { ProblemNotice } from '../shell/Notice';
+import type { PageShell } from '../shell/page-shell';
 import { Shell } from '../shell/Shell';
 import side from '../shell/SidePage.module.css';
 import { saveCsv } from '../words/csv';
 import { wordCount, wordNumber } from '../words/numbers';
 
 export interface ScreensPageProps {
-  readonly frame: Frame;
+  readonly shell: PageShell;
   readonly screens: AppScreens;
   readonly requests: AppRequests;
   readonly view: ActivityView;
@@ -35,17 +35,17 @@ export interface ScreensPageProps {
 
 export function ScreensPage(props: ScreensPageProps) {
   return (
-    <Shell frame={props.frame} place="crash-free">
+    <Shell shell={props.shell} place="crash-free">
       <Screens {...props} />
     </Shell>
   );
 }
 
 /** The screens of the app and its requests: how much each is used, what goes wrong with it, and in which cases. */
-function Screens({ frame, screens: firstScreens, requests: firstRequests, view: first, versions }: ScreensPageProps) {
+function Screens({ shell, screens: firstScreens, requests: firstRequests, view: first, versions }: ScreensPageProps) {
   const [view, go] = useAddress(first, readActivityView, writeActivityView);
-  const here = `/apps/${frame.app.slug}`;
-  const appSlug = frame.app.slug;
+  const here = `/apps/${shell.app.slug}`;
+  const appSlug = shell.app.slug;
   const parameters = stabilityParameters(view);
   const screens = useLive(appSlug, addressOf('GET /apps/{app}/screens', { app: appSlug }, parameters), firstScreens);
   const requests = useLive(appSlug, addressOf('GET /apps/{app}/requests', { app: appSlug }, parameters), firstRequests);
@@ -86,7 +86,7 @@ function Screens({ frame, screens: firstScreens, requests: firstRequests, view: 
           <div className={side.columns}>
             <div className={styles.work}>
               <section aria-label="Screens of the app" aria-busy={screens.stale}>
-                <TableHead title="Screens of the app" onSave={() => saveCsv(`${frame.app.slug}-screens.csv`, screenLines(screens.data))}>
+                <TableHead title="Screens of the app" onSave={() => saveCsv(`${shell.app.slug}-screens.csv`, screenLines(screens.data))}>
                   a rate is ordered by its lower end · {verdictMarks.worse} {verdictMarks.better} surely worse, better than the others
                 </TableHead>
                 <ScreenTable answer={screens.data} chosen={chosen?.kind === 'screen' ? chosen.name : null} onChoose={choose('screen')} />
@@ -100,7 +100,7 @@ function Screens({ frame, screens: firstScreens, requests: firstRequests, view: 
               <section aria-label="Requests of the app" aria-busy={requests.stale}>
                 <TableHead
                   title="Requests, by what they ask for"
-                  onSave={() => saveCsv(`${frame.app.slug}-requests.csv`, requestLines(requests.data))}
+                  onSave={() => saveCsv(`${shell.app.slug}-requests.csv`, requestLines(requests.data))}
                 >
                   a share is ordered by its lower end · failed: no answer, or 400 and higher
                 </TableHead>

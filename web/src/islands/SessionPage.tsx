@@ -2,14 +2,14 @@ import type { SessionFile, SessionMoment } from '@rough-ember/server/stability/s
 import { wordEvent } from '../case-file/Before';
 import styles from '../sessions/Sessions.module.css';
 import { endedWords, wordDuration, wordOffset } from '../sessions/session-words';
-import type { Frame } from '../shell/frame';
+import type { PageShell } from '../shell/page-shell';
 import { Shell } from '../shell/Shell';
 import { SidePage } from '../shell/SidePage';
 import { wordCount, wordNumber } from '../words/numbers';
 import { wordTime } from '../words/time';
 
-export function SessionPage({ frame, file }: { readonly frame: Frame; readonly file: SessionFile }) {
-  const here = `/apps/${frame.app.slug}`;
+export function SessionPage({ shell, file }: { readonly shell: PageShell; readonly file: SessionFile }) {
+  const here = `/apps/${shell.app.slug}`;
   const { session, moments, hasTrail, flags, attributes } = file;
   const facts: [string, string][] = [
     ['Began', wordTime(session.startedAt)],
@@ -21,7 +21,7 @@ export function SessionPage({ frame, file }: { readonly frame: Frame; readonly f
     ...Object.entries(attributes).map(([name, value]): [string, string] => [name, [value].flat().map(String).join(', ')]),
   ];
   return (
-    <Shell frame={frame} place="crash-free">
+    <Shell shell={shell} place="crash-free">
       <SidePage
         sentence={
           <>

@@ -11,15 +11,15 @@ import { ScopeContext } from '../scope/scope-context';
 import styles from '../sessions/Sessions.module.css';
 import { endedWords, wordDuration } from '../sessions/session-words';
 import { Cut } from '../shell/Cut';
-import type { Frame } from '../shell/frame';
 import { ProblemNotice } from '../shell/Notice';
+import type { PageShell } from '../shell/page-shell';
 import { Shell } from '../shell/Shell';
 import { Wide } from '../shell/Wide';
 import { wordCount } from '../words/numbers';
 import { wordAgo, wordTime } from '../words/time';
 
 export interface SessionsPageProps {
-  readonly frame: Frame;
+  readonly shell: PageShell;
   readonly list: SessionList;
   readonly wanted: Scope;
   readonly end: SessionEnd;
@@ -53,17 +53,17 @@ const writeView = ({ scope, end }: View): string => search(scope, { end: end ===
 
 export function SessionsPage(props: SessionsPageProps) {
   return (
-    <Shell frame={props.frame} place="crash-free">
+    <Shell shell={props.shell} place="crash-free">
       <Sessions {...props} />
     </Shell>
   );
 }
 
 /** The newest sessions of a scope, each leading to what happened in it. */
-function Sessions({ frame, list: initial, wanted: firstScope, end: firstEnd, versions }: SessionsPageProps) {
+function Sessions({ shell, list: initial, wanted: firstScope, end: firstEnd, versions }: SessionsPageProps) {
   const [view, go] = useAddress({ scope: firstScope, end: firstEnd }, readView, writeView);
-  const here = `/apps/${frame.app.slug}`;
-  const appSlug = frame.app.slug;
+  const here = `/apps/${shell.app.slug}`;
+  const appSlug = shell.app.slug;
   const {
     data: list,
     problem,

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { addressOf } from '../client/api';
 import { useLive } from '../client/use-live';
 import { CommandBlock } from '../shell/CommandBlock';
-import type { Frame } from '../shell/frame';
+import type { PageShell } from '../shell/page-shell';
 import { Shell } from '../shell/Shell';
 import { SidePage } from '../shell/SidePage';
 import { MissingSymbols } from '../symbols/MissingSymbols';
@@ -20,21 +20,21 @@ import { wordTime } from '../words/time';
 import styles from './SymbolsPage.module.css';
 
 export interface SymbolsPageProps {
-  readonly frame: Frame;
+  readonly shell: PageShell;
   readonly overview: SymbolOverview;
 }
 
 export function SymbolsPage(props: SymbolsPageProps) {
   return (
-    <Shell frame={props.frame} place="symbols">
+    <Shell shell={props.shell} place="symbols">
       <Symbols {...props} />
     </Shell>
   );
 }
 
 /** What running builds need against what is there: missing first, with what it costs and how to mend it. */
-function Symbols({ frame, overview: initial }: SymbolsPageProps) {
-  const { data: overview, problem } = useLive(frame.app.slug, addressOf('GET /apps/{app}/symbol-files', { app: frame.app.slug }), initial);
+function Symbols({ shell, overview: initial }: SymbolsPageProps) {
+  const { data: overview, problem } = useLive(shell.app.slug, addressOf('GET /apps/{app}/symbol-files', { app: shell.app.slug }), initial);
   const [chosen, setChosen] = useState<string | null>(null);
   const missing = overview.needs.filter((need) => !need.covered);
   const covered = overview.needs.length - missing.length;
@@ -74,16 +74,16 @@ function Symbols({ frame, overview: initial }: SymbolsPageProps) {
   const example = newest ?? { version: '1.0.0', build: '100', kind: 'mapping' as const, symbolId: null, name: null };
   const side = (
     <>
-      {selected && <CellDetail frame={frame} cell={selected} files={overview.files} />}
-      {frame.account.role === 'viewer' ? <p>Uploading takes the role developer.</p> : <UploadSymbols appSlug={frame.app.slug} />}
+      {selected && <CellDetail shell={shell} cell={selected} files={overview.files} />}
+      {shell.account.role === 'viewer' ? <p>Uploading takes the role developer.</p> : <UploadSymbols appSlug={shell.app.slug} />}
       <section className={styles.script}>
         <h2>From a build script</h2>
         <p>
           Upload the files of every build that leaves the house, also before anybody runs it. Name files or whole folders. The token comes
-          from <a href={`/apps/${frame.app.slug}/intake`}>Intake</a>.
+          from <a href={`/apps/${shell.app.slug}/intake`}>Intake</a>.
         </p>
         <CommandBlock
-          command={`export EMBER_UPLOAD_TOKEN=upload_…\n${uploadCommand({ server: frame, appSlug: frame.app.slug, version: example.version, build: example.build, need: { ...example, symbolId: null } })}`}
+          command={`export EMBER_UPLOAD_TOKEN=upload_…\n${uploadCommand({ server: shell, appSlug: shell.app.slug, version: example.version, build: example.build, need: { ...example, symbolId: null } })}`}
         />
       </section>
     </>
@@ -93,14 +93,14 @@ function Symbols({ frame, overview: initial }: SymbolsPageProps) {
       <div className={styles.tables}>
         <NamingWork reports={overview.reportsInWork} />
         {overview.needs.length > 0 && <NeedMatrix needs={overview.needs} selected={selected} onSelect={(cell) => setChosen(cell.key)} />}
-        <SymbolFiles appSlug={frame.app.slug} files={overview.files} mayDelete={frame.account.role !== 'viewer'} />
+        <SymbolFiles appSlug={shell.app.slug} files={overview.files} mayDelete={shell.account.role !== 'viewer'} />
       </div>
     </SidePage>
   );
 }
 
 /** One cell of the matrix in words: what is missing and how to mend it, or what is there. */
-function CellDetail({ frame, cell, files }: { frame: Frame; cell: MatrixCell; files: readonly SymbolFileView[] }) {
+function CellDetail({ shell, cell, files }: { shell: PageShell; cell: MatrixCell; files: readonly SymbolFileView[] }) {
   return (
     <section className={styles.detail} aria-label="Selected file">
       {cell.needs.map((need) => {
@@ -109,8 +109,8 @@ function CellDetail({ frame, cell, files }: { frame: Frame; cell: MatrixCell; fi
           return (
             <div key={key} className={styles.detail}>
               <MissingSymbols
-                appSlug={frame.app.slug}
-                server={frame}
+                appSlug={shell.app.slug}
+                server={shell}
                 version={need.version}
                 build={need.build}
                 kind={need.kind}
@@ -118,7 +118,7 @@ function CellDetail({ frame, cell, files }: { frame: Frame; cell: MatrixCell; fi
                 name={need.name}
                 cost={wordCost(need)}
                 misfit={need.misfit}
-                mayUpload={frame.account.role !== 'viewer'}
+                mayUpload={shell.account.role !== 'viewer'}
               />
               <NearMisses need={need} files={files} />
             </div>

@@ -7,8 +7,8 @@ import { type ReactNode, type SubmitEvent, useState } from 'react';
 import { addressOf, problemOf, type RequestProblem, request } from '../client/api';
 import { useAnswer } from '../client/use-answer';
 import { useLive } from '../client/use-live';
-import type { Frame } from '../shell/frame';
 import { ProblemNotice } from '../shell/Notice';
+import type { PageShell } from '../shell/page-shell';
 import { Shell } from '../shell/Shell';
 import { SidePage } from '../shell/SidePage';
 import { ConditionsDrawer } from '../versions/ConditionsDrawer';
@@ -19,7 +19,7 @@ import { wordCount } from '../words/numbers';
 import { wordTime } from '../words/time';
 
 export interface VersionsPageProps {
-  readonly frame: Frame;
+  readonly shell: PageShell;
   readonly list: VersionList;
   /** The version that the address names, or null for the newest. */
   readonly chosen: string | null;
@@ -27,18 +27,18 @@ export interface VersionsPageProps {
 
 export function VersionsPage(props: VersionsPageProps) {
   return (
-    <Shell frame={props.frame} place="versions">
+    <Shell shell={props.shell} place="versions">
       <Versions {...props} />
     </Shell>
   );
 }
 
 /** Every version, newest first, and of one of them whether it may go further, its rollout, and the cases it changed. */
-function Versions({ frame, list: initial, chosen: first }: VersionsPageProps) {
-  const here = `/apps/${frame.app.slug}`;
+function Versions({ shell, list: initial, chosen: first }: VersionsPageProps) {
+  const here = `/apps/${shell.app.slug}`;
   const { data: list, problem: liveProblem } = useLive(
-    frame.app.slug,
-    addressOf('GET /apps/{app}/versions', { app: frame.app.slug }),
+    shell.app.slug,
+    addressOf('GET /apps/{app}/versions', { app: shell.app.slug }),
     initial,
   );
   const [chosen, setChosen] = useState(first);
@@ -59,10 +59,10 @@ function Versions({ frame, list: initial, chosen: first }: VersionsPageProps) {
   };
   return (
     <SidePage
-      sentence={<ListSentence versions={newestFirst} appName={frame.app.name} />}
+      sentence={<ListSentence versions={newestFirst} appName={shell.app.name} />}
       problem={problem ?? liveProblem}
       sideLabel="The chosen version"
-      side={item && <Chosen key={item.version} item={item} frame={frame} here={here} run={run} />}
+      side={item && <Chosen key={item.version} item={item} shell={shell} here={here} run={run} />}
     >
       <div className={styles.list}>
         {newestFirst.map((one) => (
@@ -102,12 +102,12 @@ function ListSentence({ versions, appName }: { versions: readonly VersionItem[];
 /** One version: the check, its rollout with what can be recorded, and the cases it changed. */
 function Chosen({
   item,
-  frame,
+  shell,
   here,
   run,
 }: {
   item: VersionItem;
-  frame: Frame;
+  shell: PageShell;
   here: string;
   run: (ask: () => Promise<unknown>) => Promise<void>;
 }) {
@@ -115,16 +115,16 @@ function Chosen({
   const [asksConditions, setAsksConditions] = useState(false);
   const checkAgain = () => setTurn((before) => before + 1);
   const { answer, problem } = useAnswer(
-    addressOf('GET /apps/{app}/versions/{version}/check', { app: frame.app.slug, version: item.version }),
+    addressOf('GET /apps/{app}/versions/{version}/check', { app: shell.app.slug, version: item.version }),
     { turn },
   );
-  const mayAct = frame.account.role !== 'viewer';
+  const mayAct = shell.account.role !== 'viewer';
   const scope = `version=${encodeURIComponent(item.version)}`;
   const record = (step: Omit<NonNullable<Sent<'POST /apps/{app}/rollouts'>['body']>, 'version'>) =>
-    run(() => request('POST /apps/{app}/rollouts', { app: frame.app.slug }, { body: { version: item.version, ...step } })).then(checkAgain);
+    run(() => request('POST /apps/{app}/rollouts', { app: shell.app.slug }, { body: { version: item.version, ...step } })).then(checkAgain);
   return (
     <>
-      {asksConditions && <ConditionsDrawer appSlug={frame.app.slug} onClose={() => setAsksConditions(false)} onSaved={checkAgain} />}
+      {asksConditions && <ConditionsDrawer appSlug={shell.app.slug} onClose={() => setAsksConditions(false)} onSaved={checkAgain} />}
       {answer ? (
         <RolloutCheckView check={answer} here={here} onConditions={mayAct ? () => setAsksConditions(true) : undefined} />
       ) : problem ? (

@@ -1,11 +1,11 @@
 import { Button, TextInput } from '@mantine/core';
 import { type SubmitEvent, useState } from 'react';
 import { type RequestProblem, request } from '../client/api';
-import type { Frame } from '../shell/frame';
 import { ProblemNotice } from '../shell/Notice';
+import type { PageShell } from '../shell/page-shell';
 
 /** Deletes an app, once its name was written. */
-export function DeleteApp({ app }: { app: Frame['app'] }) {
+export function DeleteApp({ app }: { app: PageShell['app'] }) {
   const [asks, setAsks] = useState(false);
   const [name, setName] = useState('');
   const [problem, setProblem] = useState<RequestProblem | null>(null);

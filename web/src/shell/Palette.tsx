@@ -2,13 +2,13 @@ import { Spotlight, type SpotlightActionData } from '@mantine/spotlight';
 import { useState } from 'react';
 import { addressOf } from '../client/api';
 import { useAnswer } from '../client/use-answer';
-import type { Frame } from './frame';
+import type { PageShell } from './page-shell';
 import { places as appPlaces } from './places';
 import '@mantine/spotlight/styles.css';
 
 /** Goes anywhere by a few letters: places, apps, views, a case by its number, a person by their id. */
-export function Palette({ frame }: { frame: Frame }) {
-  const { app, apps } = frame;
+export function Palette({ shell }: { shell: PageShell }) {
+  const { app, apps } = shell;
   const [wanted, setWanted] = useState('');
   const [opened, setOpened] = useState(false);
   const { answer: views } = useAnswer(opened ? addressOf('GET /apps/{app}/views', { app: app.slug }) : null);

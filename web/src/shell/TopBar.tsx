@@ -2,13 +2,13 @@ import { Menu, UnstyledButton, useMantineColorScheme } from '@mantine/core';
 import { spotlight } from '@mantine/spotlight';
 import { useState } from 'react';
 import { request } from '../client/api';
-import type { Frame } from './frame';
+import type { PageShell } from './page-shell';
 import { barPlaces, type Place } from './places';
 import styles from './TopBar.module.css';
 
 /** The one thin bar: which app, where in it, and who. */
-export function TopBar({ frame, place }: { frame: Frame; place: Place | null }) {
-  const { app, apps, account } = frame;
+export function TopBar({ shell, place }: { shell: PageShell; place: Place | null }) {
+  const { app, apps, account } = shell;
   return (
     <header className={styles.bar}>
       <span className={styles.coal} aria-hidden="true" />
@@ -47,7 +47,7 @@ export function TopBar({ frame, place }: { frame: Frame; place: Place | null }) 
   );
 }
 
-function AccountMenu({ account }: { account: Frame['account'] }) {
+function AccountMenu({ account }: { account: PageShell['account'] }) {
   const { setColorScheme } = useMantineColorScheme();
   const [problem, setProblem] = useState<string | null>(null);
   const signOut = async () => {

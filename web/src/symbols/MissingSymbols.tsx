@@ -5,7 +5,7 @@ import { useRef, useState } from 'react';
 import { problemOf, type RequestProblem } from '../client/api';
 import { useFileDrop } from '../client/use-file-drop';
 import { CommandBlock } from '../shell/CommandBlock';
-import type { Frame } from '../shell/frame';
+import type { PageShell } from '../shell/page-shell';
 import { sentence } from '../words/sentence';
 import styles from './MissingSymbols.module.css';
 import { isOrAre } from './symbol-words';
@@ -14,7 +14,7 @@ import { uploadSymbolFile } from './upload-symbol-file';
 
 export interface MissingSymbolsProps extends SymbolNeed {
   readonly appSlug: string;
-  readonly server: Pick<Frame, 'serverAddress' | 'serverVersion'>;
+  readonly server: Pick<PageShell, 'serverAddress' | 'serverVersion'>;
   readonly version: string;
   readonly build: string;
   /** What the missing file costs, in words. */

@@ -1,7 +1,7 @@
 import type { SymbolNeed } from '@rough-ember/core/symbolicate/readable-report';
 import { familyOf } from '@rough-ember/core/symbols/families';
 import { downloadOf } from '../client/downloads';
-import type { Frame } from '../shell/frame';
+import type { PageShell } from '../shell/page-shell';
 
 /**
  * The command that uploads the symbol file of one build, to be pasted into a shell in the project's root. It takes the command line
@@ -14,7 +14,7 @@ export function uploadCommand({
   build,
   need,
 }: {
-  server: Pick<Frame, 'serverAddress' | 'serverVersion'>;
+  server: Pick<PageShell, 'serverAddress' | 'serverVersion'>;
   appSlug: string;
   version: string;
   build: string;

@@ -3,13 +3,13 @@ import { type SubmitEvent, useState } from 'react';
 import { addressOf, problemOf, type RequestProblem, request } from '../client/api';
 import { useAnswer } from '../client/use-answer';
 import { CopyButton } from '../shell/CopyButton';
-import type { Frame } from '../shell/frame';
 import { ProblemNotice } from '../shell/Notice';
+import type { PageShell } from '../shell/page-shell';
 import { wordDate, wordTime } from '../words/time';
 import styles from './WallLinks.module.css';
 
 /** Links that show the figures on a big screen without a sign-in: made, shown once, and revoked. */
-export function WallLinks({ frame, onClose }: { frame: Frame; onClose: () => void }) {
+export function WallLinks({ shell, onClose }: { shell: PageShell; onClose: () => void }) {
   const [turn, setTurn] = useState(0);
   const { answer: links, problem: loadProblem } = useAnswer(addressOf('GET /wall-links', {}), { turn });
   const [apps, setApps] = useState<string[]>([]);
@@ -46,7 +46,7 @@ export function WallLinks({ frame, onClose }: { frame: Frame; onClose: () => voi
           <MultiSelect
             label="Apps that take turns"
             placeholder={apps.length === 0 ? 'all' : undefined}
-            data={frame.apps.map(({ slug, name }) => ({ value: slug, label: name }))}
+            data={shell.apps.map(({ slug, name }) => ({ value: slug, label: name }))}
             value={apps}
             onChange={setApps}
           />

@@ -1,13 +1,13 @@
-export interface FrameApp {
+export interface ShellApp {
   readonly slug: string;
   readonly name: string;
   readonly prefix: string;
 }
 
-/** What the frame around every page shows. */
-export interface Frame {
-  readonly app: FrameApp;
-  readonly apps: readonly FrameApp[];
+/** What the shell around every page shows. */
+export interface PageShell {
+  readonly app: ShellApp;
+  readonly apps: readonly ShellApp[];
   readonly account: { readonly name: string; readonly email: string; readonly role: 'owner' | 'developer' | 'viewer' };
   /** Address under which devices and build servers reach this server. */
   readonly serverAddress: string;

@@ -1,8 +1,8 @@
 import type { AstroGlobal } from 'astro';
-import type { Frame } from './shell/frame';
+import type { PageShell } from './shell/page-shell';
 
-/** What the frame around every page of an app shows. */
-export async function loadFrame({ locals: { visit }, params }: Pick<AstroGlobal, 'locals' | 'params'>): Promise<Frame> {
+/** What the shell around every page of an app shows. */
+export async function loadPageShell({ locals: { visit }, params }: Pick<AstroGlobal, 'locals' | 'params'>): Promise<PageShell> {
   const { slug, name, prefix } = await visit.ask('GET /apps/{app}', { app: params.app ?? '' });
   const { name: ownName, email, role } = visit.account ?? visit.refuse('not-signed-in', 'The request is not signed in.');
   return {
