@@ -4,11 +4,16 @@ import { availableParallelism } from 'node:os';
 /** Something that must hold before any test is worth running. */
 export interface Check {
   readonly name: string;
-  readonly command: readonly string[];
+  readonly command: readonly [string, ...string[]];
   readonly folder?: string;
 }
 
-export const formAndLint: Check = { name: 'format and lint', command: ['biome', 'check', '--error-on-warnings', '.'] };
+const ofPackage = (...command: string[]): Check['command'] => ['npx', '--no-install', ...command];
+
+export const formAndLint: Check = { name: 'format and lint', command: ofPackage('biome', 'check', '--error-on-warnings', '.') };
+
+/** The compiled compiler takes a fifth of the time of the one that pages are read with, and both call themselves `tsc`. */
+const compiler = 'node_modules/typescript-7/bin/tsc';
 
 /** The folders whose types are checked by themselves, each under its own rules. */
 export const typedFolders = ['core', 'store', 'server', 'cli', 'demo', 'collector', 'web', '.'] as const;
@@ -17,7 +22,8 @@ export const typedFolders = ['core', 'store', 'server', 'cli', 'demo', 'collecto
 export const typesOf = (folder: (typeof typedFolders)[number]): Check => ({
   name: `types of ${folder}`,
   command: [
-    'tsc',
+    process.execPath,
+    compiler,
     '-p',
     folder,
     '--incremental',
@@ -27,7 +33,11 @@ export const typesOf = (folder: (typeof typedFolders)[number]): Check => ({
 });
 
 /** Types of pages, which the compiler alone cannot read. */
-export const typesOfPages: Check = { name: 'types of pages', command: ['astro', 'check', '--minimumSeverity', 'warning'], folder: 'web' };
+export const typesOfPages: Check = {
+  name: 'types of pages',
+  command: ofPackage('astro', 'check', '--minimumSeverity', 'warning', '--tsconfig', 'tsconfig.pages.json'),
+  folder: 'web',
+};
 
 /** Runs checks side by side, prints what each found, and gives how many failed. */
 export async function runChecks(checks: readonly Check[]): Promise<number> {
@@ -42,7 +52,8 @@ export async function runChecks(checks: readonly Check[]): Promise<number> {
 
 async function passes({ name, command, folder = '.' }: Check): Promise<boolean> {
   const began = Date.now();
-  const child = spawn('npx', ['--no-install', ...command], {
+  const [program, ...args] = command;
+  const child = spawn(program, args, {
     cwd: folder,
     env: { ...process.env, ASTRO_TELEMETRY_DISABLED: '1', npm_config_loglevel: 'error' },
     stdio: ['ignore', 'pipe', 'pipe'],

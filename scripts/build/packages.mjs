@@ -68,7 +68,7 @@ async function stageCollector(folder) {
     });
   }
   const types = ['-p', 'collector', '--noEmit', 'false', '--emitDeclarationOnly', '--declaration', '--outDir', join(folder, 'esm')];
-  run('npx', ['--no-install', 'tsc', ...types], root);
+  run(process.execPath, ['node_modules/typescript/bin/tsc', ...types], root);
   for (const file of readdirSync(join(folder, 'esm')).filter((name) => name.endsWith('.d.ts'))) {
     const text = readFileSync(join(folder, 'esm', file), 'utf8').replace(/(from '\.\/[\w-]+)\.ts'/g, "$1.js'");
     for (const format of ['esm', 'cjs']) writeFileSync(join(folder, format, file), text);
