@@ -103,6 +103,27 @@ it('only tests import tests, and what measures and pictures the product', () => 
   expect(wrong.map(({ file, target }) => `${file} imports ${target}`)).toEqual([]);
 });
 
+describe('the front doors of packages', () => {
+  const packageOf = (place: string): string => place.split('/')[0] as string;
+  const all = [...Object.keys(layers), 'web/e2e'].flatMap(filesOf).flatMap(importsOf);
+
+  it('are the only way in, except for tests', () => {
+    const around = all.filter((one) => {
+      const place = placeOf(one);
+      const goesAround = place !== null && one.target.startsWith('.') && packageOf(place) !== packageOf(one.file);
+      return goesAround && !isTest(one.file) && !isTest(place);
+    });
+    expect(around.map(({ file, target }) => `${file} imports ${target}`)).toEqual([]);
+  });
+
+  it.each(['core', 'store', 'server', 'demo'])('of %s lead to what somebody outside asks for', (name) => {
+    const { exports } = JSON.parse(readFileSync(join(root, name, 'package.json'), 'utf8')) as { exports: Record<string, string> };
+    const asked = new Set(all.map(({ target }) => target));
+    const modules = Object.keys(exports).filter((door) => door !== './package.json');
+    expect(modules.filter((door) => !asked.has(`@rough-ember/${name}${door.slice(1)}`))).toEqual([]);
+  });
+});
+
 it('sees the imports it judges', () => {
   expect(
     filesOf('core/src')
