@@ -1,7 +1,11 @@
+import { availableParallelism } from 'node:os';
 import { defineConfig } from 'vitest/config';
 
 /** A test asks what happens and not how soon: machines differ by six to one, and what hangs is told all the same. */
 const patience = { testTimeout: 180_000, hookTimeout: 180_000, expect: { poll: { timeout: 60_000 } } };
+
+/** Vitest leaves one processor to itself, which on two of them is half of the machine. */
+const everyProcessor = { maxWorkers: availableParallelism() };
 
 /**
  * Pure code by itself; what needs a database against one real MariaDB; products that are started and maltreated; journeys in a
@@ -16,6 +20,7 @@ export default defineConfig({
           name: 'unit',
           sequence: { groupOrder: 0 },
           include: ['{core,web,cli,demo,collector}/src/**/*.test.{ts,tsx}', 'scripts/*.test.ts'],
+          ...everyProcessor,
           ...patience,
         },
       },
@@ -25,6 +30,7 @@ export default defineConfig({
           sequence: { groupOrder: 1 },
           include: ['{store,server}/src/**/*.test.ts'],
           globalSetup: ['scripts/testing/mariadb-setup.ts'],
+          ...everyProcessor,
           ...patience,
         },
       },
@@ -33,6 +39,7 @@ export default defineConfig({
           name: 'faults',
           sequence: { groupOrder: 1 },
           include: ['scripts/faults/*.test.ts'],
+          ...everyProcessor,
           ...patience,
         },
       },
