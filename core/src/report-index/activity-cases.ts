@@ -1,6 +1,7 @@
 import { hasFailed, requestName } from '../report/session-activity.ts';
 import type { Scope } from '../scope/scope.ts';
-import { compareShares } from '../stability/difference.ts';
+import { verdictsOfMany } from '../stability/discoveries.ts';
+import { sidesOfParts } from '../stability/sides.ts';
 import { PeopleCounter } from './people-count.ts';
 import { fieldKey, none, type ReportIndex } from './report-index.ts';
 import type { Term } from './report-terms.ts';
@@ -75,7 +76,7 @@ function failedRequest(step: string): string | null {
   return hasFailed(status === 'without answer' ? null : Number(status)) ? requestName({ method, host, path }) : null;
 }
 
-/** Finds the requests that failed before reports of a scope, each with the cases that this is typical of (95 %, Bonferroni). */
+/** Finds the requests that failed before reports of a scope, each with the cases that this is typical of: one in twenty of those by chance. */
 export function casesAfterFailures(index: ReportIndex, scope: Scope, now: number): FailureReports[] {
   const { rows, column: isIn } = rowsAsColumn(index, scope, now);
   const termsOf = new Map<string, number[]>();
@@ -86,9 +87,8 @@ export function casesAfterFailures(index: ReportIndex, scope: Scope, now: number
   const reportsOfCases = new Map<number, number>();
   for (const row of rows) addOne(reportsOfCases, index.caseOf.values[row] as number);
   reportsOfCases.delete(none);
-  const looks = termsOf.size * reportsOfCases.size;
   const lastIn = new Int32Array(index.rows).fill(none);
-  const found: FailureReports[] = [];
+  const found: Failure[] = [];
   for (const [request, terms] of termsOf) {
     const cases = new Map<number, number>();
     let reports = 0;
@@ -101,22 +101,32 @@ export function casesAfterFailures(index: ReportIndex, scope: Scope, now: number
         addOne(cases, index.caseOf.values[row] as number);
       }
     cases.delete(none);
-    const isTypical = ([of, hits]: readonly [number, number]) => {
-      const count = reportsOfCases.get(of) as number;
-      const others = { hits: reports - hits, count: rows.length - count };
-      return others.count === 0 || compareShares({ hits, count }, others, looks).verdict === 'worse';
-    };
-    found.push({
-      request,
-      reports,
-      cases: [...cases]
-        .filter(isTypical)
-        .sort(([, a], [, b]) => b - a)
-        .slice(0, mostCases)
-        .map(([of, hits]) => ({ caseId: index.caseIds[of] as number, reports: hits, ofCase: reportsOfCases.get(of) as number })),
-    });
+    const counted = [...cases].map(([of, hits]) => ({ of, hits, count: reportsOfCases.get(of) as number }));
+    found.push({ request, reports, cases: counted });
   }
-  return found.filter((one) => one.reports > 0).sort((a, b) => b.reports - a.reports);
+  return typicalOf(index, found, rows.length).sort((a, b) => b.reports - a.reports);
+}
+
+/** A request with the cases before whose reports it failed: how many of all their reports. */
+interface Failure {
+  readonly request: string;
+  readonly reports: number;
+  readonly cases: readonly { readonly of: number; readonly hits: number; readonly count: number }[];
+}
+
+/** Keeps the cases that a failure is typical of, of all that were looked at together. */
+function typicalOf(index: ReportIndex, failures: readonly Failure[], rows: number): FailureReports[] {
+  const sides = failures.flatMap(({ reports, cases }) =>
+    cases.map(({ hits, count }) => sidesOfParts({ hits, count }, { hits: reports - hits, count: rows - count })),
+  );
+  const verdicts = verdictsOfMany(sides);
+  let at = 0;
+  return failures.flatMap(({ request, reports, cases }) => {
+    const typical = cases.filter(({ count }) => verdicts[at++] === 'worse' || count === rows);
+    const told = typical.sort((a, b) => b.hits - a.hits).slice(0, mostCases);
+    const named = told.map(({ of, hits, count }) => ({ caseId: index.caseIds[of] as number, reports: hits, ofCase: count }));
+    return reports === 0 ? [] : [{ request, reports, cases: named }];
+  });
 }
 
 /** The rows of a scope, and 1 for each of them in a column of all. */

@@ -1,6 +1,7 @@
 import { type FieldName, fieldsWhere } from '../fields/fields.ts';
 import type { Scope } from '../scope/scope.ts';
 import type { PersonsByValue } from '../session-index/persons-by-value.ts';
+import { chanceOfAsMany } from '../stability/exact-tail.ts';
 import { deviationsForLooks, type Estimate, ratioOfShares } from '../stability/share.ts';
 import { caseRows } from './case-reports.ts';
 import { fieldKey, none, type ReportIndex } from './report-index.ts';
@@ -39,6 +40,10 @@ const fieldsThatStandOut: ReadonlySet<FieldName> = new Set(fieldsWhere(({ stands
 const mostOthers = 20_000;
 const shownValues = 12;
 const fewestPeople = 3;
+/** So few people are compared exactly. */
+const handful = 50;
+/** The probability with which something is told that is chance, over all values that are looked at. */
+const chanceTaken = 0.025;
 
 /**
  * What the people of a case have in common and others do not. Somebody has a value when one of their reports in the scope
@@ -86,9 +91,12 @@ export function standOut(
         shareOfOthers: theirs.count === 0 ? 0 : theirs.hits / theirs.count,
         against: told ? ('everybody' as const) : ('reporters' as const),
         lift: ratioOfShares(mine, theirs, deviations),
+        // The interval is right for many; for a handful it is not, and chance is counted out.
+        mayBeChance: mine.count <= handful && chanceOfAsMany(mine, theirs) > chanceTaken / asked.length,
       };
     })
-    .filter((one) => one.lift.low > 1 && one.share >= 0.1)
+    .filter((one) => one.lift.low > 1 && one.share >= 0.1 && !one.mayBeChance)
+    .map(({ mayBeChance: _, ...one }) => one)
     .sort((a, b) => b.lift.low - a.lift.low || b.share - a.share)
     .slice(0, shownValues);
   return {

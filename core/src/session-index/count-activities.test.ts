@@ -2,8 +2,9 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { durationBucket, durationOfBucket, type RequestCounts, requestCountsSchema, requestName } from '../report/session-activity.ts';
 import { wholeScope } from '../scope/scope.ts';
-import { compareShares } from '../stability/difference.ts';
+import { compareSides } from '../stability/comparison.ts';
 import { badVisits, perThousand } from '../stability/figures.ts';
+import { sidesOfParts } from '../stability/sides.ts';
 import { countRequests, countScreens } from './count-activities.ts';
 import { decodeDay, encodeDay } from './day-block.ts';
 import { SessionIndex } from './session-index.ts';
@@ -207,5 +208,5 @@ it('57 reports in 1,000 visits, where others have 30 in 60,000, are surely more'
   const own = badVisits({ visits: 1_000, reports: 57 });
   const { value, low, high } = perThousand(own);
   expect([value, low, high].map((rate) => rate.toFixed(1))).toEqual(['57.0', '44.3', '73.1']);
-  expect(compareShares(own, badVisits({ visits: 60_000, reports: 30 }), 15).verdict).toBe('worse');
+  expect(compareSides(sidesOfParts(own, badVisits({ visits: 60_000, reports: 30 }))).verdict).toBe('worse');
 });

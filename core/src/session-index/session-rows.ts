@@ -15,6 +15,12 @@ export interface DaySpan {
  */
 export type Sampling = 'everybody' | 'sample';
 
+/** More rows than this, and counting everybody takes longer than people like to wait. */
+const mostRowsAtOnce = 1_000_000;
+
+/** Whom to count for an answer at once. */
+export const samplingAtOnce = (index: SessionIndex): Sampling => (index.rows > mostRowsAtOnce ? 'sample' : 'everybody');
+
 /** What rows of a scope and span have. */
 export interface RowCheck extends SessionTests, DaySpan {}
 

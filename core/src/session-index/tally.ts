@@ -10,7 +10,14 @@ export interface PersonCounts {
   readonly newPersons: number;
 }
 
-export type Counts = SessionCounts & PersonCounts;
+/** What of sessions has a rate: those that ended badly, as is asked, and each way of its own. */
+export const outcomeNames = ['bad', 'crashed', 'hung', 'killed', 'crashedAtStart', 'withErrors'] as const;
+
+/** The design effect of each rate: how many times as large its variance is as if no person had two sessions. */
+export type Effects = Readonly<Record<(typeof outcomeNames)[number], number>>;
+
+export type Sums = SessionCounts & PersonCounts;
+export type Counts = Sums & { readonly effects: Effects };
 
 const personNames = ['persons', 'personsCrashed', 'personsHung', 'personsKilled', 'newPersons'] as const;
 export const allCountNames = [...countNames, ...personNames] as const;
@@ -69,7 +76,7 @@ export class Tally {
     trouble[at] = (trouble[at] as number) + 1;
   }
 
-  of(cell: number): Counts {
+  of(cell: number): Sums {
     const { counts, trouble, times } = this;
     const at = cellWidth * cell;
     const wrong = troubleWidth * cell;
@@ -89,4 +96,6 @@ export class Tally {
   }
 }
 
-export const noCounts: Counts = new Tally(1).of(0);
+/** The same effect for every rate. */
+export const everyEffect = (effect: number): Effects => Object.fromEntries(outcomeNames.map((name) => [name, effect])) as Effects;
+export const noCounts: Counts = { ...new Tally(1).of(0), effects: everyEffect(1) };

@@ -1,18 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { wordCondition } from './check-words.ts';
-import { compareShares } from './difference.ts';
 import type { CheckedCondition } from './rollout-check.ts';
 import type { Estimate } from './share.ts';
 
 const estimate = (value: number, low: number, high: number): Estimate => ({ value, low, high });
-const notWorse = (before: [crashed: number, sessions: number], after: [crashed: number, sessions: number]) =>
-  wordCondition({
-    condition: 'not-worse',
-    outcome: 'met',
-    than: '4.2.0',
-    comparison: compareShares({ hits: after[0], count: after[1] }, { hits: before[0], count: before[1] }),
-  });
-
 describe('a condition of a rollout in words', () => {
   it.each<[sentence: string, checked: CheckedCondition]>([
     ['at least 1,000 sessions: there are 12,345', { outcome: 'met', condition: 'sessions', wanted: 1_000, sessions: 12_345 }],
@@ -56,7 +47,7 @@ describe('a condition of a rollout in words', () => {
     ],
     ['symbol files complete', { outcome: 'met', condition: 'symbols', missing: [] }],
     [
-      'symbol files complete: mapping is missing for 1,204 reports; libsong.so is missing for 3 reports',
+      'too early to say which cases there are: mapping is missing for 1,204 reports; libsong.so is missing for 3 reports',
       {
         outcome: 'met',
         condition: 'symbols',
@@ -66,22 +57,6 @@ describe('a condition of a rollout in words', () => {
         ],
       },
     ],
-    ['not worse than the version before: there is none', { outcome: 'met', condition: 'not-worse', than: null, comparison: null }],
+    ['not worse than the version before: there is none', { outcome: 'met', condition: 'not-worse', comparison: null }],
   ])('%s', (sentence, checked) => expect(wordCondition(checked)).toBe(sentence));
-
-  it('says by how much a version is better or worse, or that it is neither', () => {
-    expect(notWorse([100, 100_000], [400, 100_000])).toMatch(
-      /^not worse than 4\.2\.0: it is worse by 3\.00 for 1,000 sessions \(2\.\d\d to 3\.\d\d\)$/,
-    );
-    expect(notWorse([400, 100_000], [100, 100_000])).toMatch(
-      /^not worse than 4\.2\.0: it is better by 3\.00 for 1,000 sessions \(-3\.\d\d to -2\.\d\d\)$/,
-    );
-    expect(notWorse([100, 1_000_000], [101, 1_000_000])).toBe('not worse than 4.2.0: there is no difference to speak of');
-  });
-
-  it('says what it takes to tell, or that chance may be all there is', () => {
-    expect(notWorse([3, 1_000], [5, 1_000])).toMatch(
-      /^not worse than 4\.2\.0(?:; it takes about [\d,]+ more sessions to tell|: the difference may be chance)$/,
-    );
-  });
 });

@@ -1,3 +1,4 @@
+import { wordComparison } from './comparison-words.ts';
 import type { CheckedCondition, Outcome, RolloutCheck } from './rollout-check.ts';
 
 export const outcomeWords: Readonly<Record<Outcome, string>> = { met: 'met', 'not-met': 'not met', 'too-early': 'too early' };
@@ -36,16 +37,11 @@ export function wordCondition(checked: CheckedCondition): string {
     case 'symbols':
       return checked.missing.length === 0
         ? 'symbol files complete'
-        : `symbol files complete: ${checked.missing.map(({ file, reports }) => `${file} is missing for ${count(reports)} reports`).join('; ')}`;
+        : `too early to say which cases there are: ${checked.missing.map(({ file, reports }) => `${file} is missing for ${count(reports)} reports`).join('; ')}`;
     case 'not-worse': {
-      const { than, comparison } = checked;
-      if (than === null || comparison === null) return 'not worse than the version before: there is none';
-      const { value, low, high } = comparison.difference;
-      const size = `${rate(1_000 * Math.abs(value))} for 1,000 sessions (${rate(1_000 * low)} to ${rate(1_000 * high)})`;
-      if (comparison.verdict === 'worse') return `not worse than ${than}: it is worse by ${size}`;
-      if (comparison.verdict === 'better') return `not worse than ${than}: it is better by ${size}`;
-      if (comparison.verdict === 'alike') return `not worse than ${than}: there is no difference to speak of`;
-      return `not worse than ${than}${more(comparison.more) || ': the difference may be chance'}`;
+      const { comparison } = checked;
+      if (comparison === null) return 'not worse than the version before: there is none';
+      return `not worse than the version before: ${wordComparison(comparison.sessions, comparison)}`;
     }
   }
 }

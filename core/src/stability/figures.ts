@@ -1,7 +1,8 @@
 import type { ReportKind } from '../report/report-kinds.ts';
-import type { Counts } from '../session-index/tally.ts';
-import type { Part } from './difference.ts';
-import { type Estimate, shareOf } from './share.ts';
+import type { Counts, Effects } from '../session-index/tally.ts';
+import { shareOfSessions } from './session-rate.ts';
+import type { Estimate } from './share.ts';
+import type { Part } from './sides.ts';
 
 /** What counts against a session, beside a crash. */
 export interface BadEnds {
@@ -36,15 +37,21 @@ export const badVisits = ({ visits, reports }: { readonly visits: number; readon
 });
 
 /** The share of a whole that is not in a part, with its interval. */
-export function freeOf({ hits, count }: Part): Estimate {
-  return shareOf(count - hits, count);
-}
+const freeOf = ({ hits, count }: Part, effect = 1): Estimate => shareOfSessions({ hits: count - hits, count }, effect);
 
-/** A part as so many in a thousand, with its interval. */
-export function perThousand({ hits, count }: Part): Estimate {
-  const { value, low, high } = shareOf(hits, count);
+/** A part as so many in a thousand, with its interval; `effect` is the design effect where what is counted comes by persons. */
+export function perThousand(part: Part, effect = 1): Estimate {
+  const { value, low, high } = shareOfSessions(part, effect);
   return { value: 1_000 * value, low: 1_000 * low, high: 1_000 * high };
 }
+
+/** Sessions without a bad end, with the interval that holds though a person's sessions are alike. */
+export const freeSessions = (counts: Counts, badEnds: BadEnds = onlyCrashes): Estimate =>
+  freeOf(badSessions(counts, badEnds), counts.effects.bad);
+
+/** Bad ends for 1,000 sessions, likewise. `counts` must be counted for these bad ends. */
+export const badRate = (counts: Counts, badEnds: BadEnds = onlyCrashes): Estimate =>
+  perThousand(badSessions(counts, badEnds), counts.effects.bad);
 
 /** Below this many sessions a rate says so little that it is not shown without saying so. */
 export const enoughSessions = 200;
@@ -69,22 +76,21 @@ export interface StabilityFigures {
 }
 
 export function stabilityFigures(counts: Counts, badEnds: BadEnds = onlyCrashes): StabilityFigures {
-  const { sessions, persons, newPersons, personsCrashed } = counts;
-  const bad = badSessions(counts, badEnds);
-  const rate = (hits: number) => perThousand({ hits, count: sessions });
+  const { sessions, persons, newPersons, personsCrashed, effects } = counts;
+  const rate = (name: Exclude<keyof Effects, 'bad'>) => perThousand({ hits: counts[name], count: sessions }, effects[name]);
   return {
     sessions,
     persons,
     newPersons,
-    crashed: bad.hits,
+    crashed: badSessions(counts, badEnds).hits,
     personsCrashed,
-    crashFreeSessions: freeOf(bad),
+    crashFreeSessions: freeSessions(counts, badEnds),
     crashFreePersons: freeOf(badPersons(counts)),
-    crashes: perThousand(bad),
-    hangs: rate(counts.hung),
-    kills: rate(counts.killed),
-    crashesAtStart: rate(counts.crashedAtStart),
-    errors: rate(counts.withErrors),
+    crashes: badRate(counts, badEnds),
+    hangs: rate('hung'),
+    kills: rate('killed'),
+    crashesAtStart: rate('crashedAtStart'),
+    errors: rate('withErrors'),
     few: sessions < enoughSessions,
   };
 }

@@ -1,6 +1,7 @@
-import { otherValues, type SessionMatrix } from '../session-index/count-sessions.ts';
+import { otherValues } from '../session-index/axis.ts';
+import type { SessionMatrix } from '../session-index/count-sessions.ts';
 import { type Counts, noCounts } from '../session-index/tally.ts';
-import { compareShares, type Verdict } from './difference.ts';
+import type { Verdict } from './comparison.ts';
 import { type BadEnds, badSessions, enoughSessions } from './figures.ts';
 
 /** A cell of a matrix that has sessions. */
@@ -8,24 +9,19 @@ export interface MatrixCell {
   readonly down: string;
   readonly across: string;
   readonly counts: Counts;
-  /** How it does against all other cells together; the intervals of all cells hold together (Bonferroni). */
+  /** How it does against all other cells together. */
   readonly verdict: Verdict;
   /** It stands for values that are not named, so it cannot be looked into. */
   readonly isRest: boolean;
 }
 
-/** The cells of a matrix that have sessions, row by row, each against the rest of the matrix. */
-export function cellsOf({ rows, columns, cells, total }: SessionMatrix, badEnds: BadEnds): MatrixCell[] {
-  const looks = cells.filter((counts) => counts.sessions > 0).length;
-  const all = badSessions(total, badEnds);
+/** The cells of a matrix that have sessions, row by row. */
+export function cellsOf({ rows, columns, cells, verdicts }: SessionMatrix): MatrixCell[] {
   return rows.flatMap((down, row) =>
     columns.flatMap((across, column) => {
       const counts = cells[row * columns.length + column] ?? noCounts;
       if (counts.sessions === 0) return [];
-      const own = badSessions(counts, badEnds);
-      // A session with several values counts in several cells, so the rest may be less than nothing.
-      const rest = { hits: Math.max(0, all.hits - own.hits), count: Math.max(0, all.count - own.count) };
-      const { verdict } = rest.count < rest.hits ? { verdict: 'too-early' as const } : compareShares(own, rest, looks);
+      const verdict = verdicts[row * columns.length + column] ?? 'too-early';
       return [{ down, across, counts, verdict, isRest: down === otherValues || across === otherValues }];
     }),
   );

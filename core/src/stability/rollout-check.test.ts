@@ -1,11 +1,13 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { noCounts } from '../session-index/tally.ts';
+import { type Counts, noCounts } from '../session-index/tally.ts';
 import { stabilityFigures } from './figures.ts';
 import { checkRollout, type RolloutEvidence, rolloutConditionsSchema } from './rollout-check.ts';
+import { sidesOfParts } from './sides.ts';
+import { compareVersionSides, type VersionComparison } from './version-comparison.ts';
 
 const conditions = rolloutConditionsSchema.parse({});
-const counts = (sessions: number, crashed: number, crashedAtStart = 0) => ({
+const counts = (sessions: number, crashed: number, crashedAtStart = 0): Counts => ({
   ...noCounts,
   sessions,
   crashed,
@@ -13,9 +15,17 @@ const counts = (sessions: number, crashed: number, crashedAtStart = 0) => ({
   persons: Math.ceil(sessions / 3),
   personsCrashed: crashed,
 });
+const comparedWith = (newer: ReturnType<typeof counts>, older: ReturnType<typeof counts>): VersionComparison => {
+  const span = { first: 20_000, last: 20_006 };
+  const sides = sidesOfParts({ hits: newer.crashed, count: newer.sessions }, { hits: older.crashed, count: older.sessions });
+  return compareVersionSides(
+    { version: '4.3.0', than: '4.2.0', reason: 'out-to-everybody', alignment: 'days', spans: { newer: span, older: span } },
+    { sampling: 'everybody', sessions: sides, persons: sides, standardised: null },
+  );
+};
 const evidence = (more: Partial<RolloutEvidence> = {}): RolloutEvidence => ({
   counts: counts(20_000, 100),
-  before: { version: '4.2.0', counts: counts(30_000, 240) },
+  comparison: comparedWith(more.counts ?? counts(20_000, 100), counts(30_000, 240)),
   newCases: [],
   missing: [],
   ...more,
@@ -48,7 +58,7 @@ describe('a rollout', () => {
     const newCases = [{ ref: 'LG-8', title: 'NullPointerException in NightMap.tileFor', people: 21 }];
     expect(outcomes({ newCases })).toMatchObject({ 'new-cases': 'not-met', 'crash-free': 'met' });
     expect(checkRollout(conditions, evidence({ newCases, counts: counts(10, 0) })).verdict).toBe('stop');
-    expect(outcomes({ missing: [{ file: 'mapping', reports: 7 }] })).toMatchObject({ symbols: 'not-met' });
+    expect(outcomes({ missing: [{ file: 'mapping', reports: 7 }] })).toMatchObject({ symbols: 'too-early' });
     expect(outcomes({ counts: counts(20_000, 500) })).toMatchObject({ 'crash-free': 'not-met', 'not-worse': 'not-met' });
     expect(outcomes({ counts: counts(20_000, 150, 120) })).toMatchObject({ 'start-crashes': 'not-met' });
   });
@@ -62,7 +72,7 @@ describe('a rollout', () => {
   });
 
   it('without a version before it is compared with nothing, and conditions can be left out', () => {
-    expect(outcomes({ before: null })).toMatchObject({ 'not-worse': 'met' });
+    expect(outcomes({ comparison: null })).toMatchObject({ 'not-worse': 'met' });
     const none = rolloutConditionsSchema.parse({
       sessions: null,
       crashFreePercent: null,
@@ -78,9 +88,9 @@ describe('a rollout', () => {
     fc.assert(
       fc.property(fc.integer({ min: 1_000, max: 20_000 }), fc.nat(60), fc.integer({ min: 2, max: 20 }), (sessions, perThousand, times) => {
         const crashed = Math.round((perThousand * sessions) / 1_000);
-        const before = null;
-        const first = checkRollout(conditions, evidence({ before, counts: counts(sessions, crashed) })).verdict;
-        const later = checkRollout(conditions, evidence({ before, counts: counts(sessions * times, crashed * times) })).verdict;
+        const comparison = null;
+        const first = checkRollout(conditions, evidence({ comparison, counts: counts(sessions, crashed) })).verdict;
+        const later = checkRollout(conditions, evidence({ comparison, counts: counts(sessions * times, crashed * times) })).verdict;
         if (first !== 'wait') expect(later).toBe(first);
       }),
     );

@@ -1,9 +1,11 @@
 import { z } from 'zod';
 import type { Counts } from '../session-index/tally.ts';
-import { type Comparison, compareShares } from './difference.ts';
-import { badSessions, freeOf, perThousand } from './figures.ts';
-import { normalQuantile, of95Percent } from './normal-quantile.ts';
-import type { Estimate } from './share.ts';
+import { badSessions } from './figures.ts';
+import { type Deviations, deviationsFor } from './looking.ts';
+import { normalQuantile } from './normal-quantile.ts';
+import { type Estimate, shareOf } from './share.ts';
+import type { Part } from './sides.ts';
+import type { VersionComparison } from './version-comparison.ts';
 
 /** What an app asks of a version before it may go to more people. A condition that is null is not asked. */
 export const rolloutConditionsSchema = z.object({
@@ -17,7 +19,7 @@ export const rolloutConditionsSchema = z.object({
   newCasePeople: z.int().min(0).max(100_000_000).nullable().default(20),
   /** No symbol file that its reports ask for may be missing. */
   symbols: z.boolean().default(true),
-  /** It must not be worse than the version before. */
+  /** It must not be worse than the last version that was out to everybody. */
   notWorse: z.boolean().default(true),
 });
 export type RolloutConditions = z.infer<typeof rolloutConditionsSchema>;
@@ -25,8 +27,8 @@ export type RolloutConditions = z.infer<typeof rolloutConditionsSchema>;
 /** What is known of a version. */
 export interface RolloutEvidence {
   readonly counts: Counts;
-  /** The version before, over the same days; null when there is none. */
-  readonly before: { readonly version: string; readonly counts: Counts } | null;
+  /** Against the version that it is compared with; null when there is none. */
+  readonly comparison: VersionComparison | null;
   /** Cases that began in the version, those with most people first. */
   readonly newCases: readonly { readonly ref: string; readonly title: string; readonly people: number }[];
   /** Symbol files that are missing, each with how many reports it costs. */
@@ -42,13 +44,13 @@ export type CheckedCondition = { readonly outcome: Outcome } & (
       readonly condition: 'crash-free';
       readonly wantedPercent: number;
       readonly crashFree: Estimate;
-      /** How many more sessions it takes to tell; null where that cannot be said. */
+      /** About how many more sessions it takes to tell; null where that cannot be said. */
       readonly more: number | null;
     }
   | { readonly condition: 'start-crashes'; readonly mostPerThousand: number; readonly rate: Estimate; readonly more: number | null }
   | { readonly condition: 'new-cases'; readonly mostPeople: number; readonly cases: RolloutEvidence['newCases'] }
   | { readonly condition: 'symbols'; readonly missing: RolloutEvidence['missing'] }
-  | { readonly condition: 'not-worse'; readonly than: string | null; readonly comparison: Comparison | null }
+  | { readonly condition: 'not-worse'; readonly comparison: VersionComparison | null }
 );
 
 export interface RolloutCheck {
@@ -76,34 +78,50 @@ function checkSessions({ sessions: wanted }: RolloutConditions, { counts: { sess
   return [{ condition: 'sessions', outcome: sessions >= wanted ? 'met' : 'too-early', wanted, sessions }];
 }
 
+/** A share of sessions with the interval that holds however often somebody looks at a rollout. */
+function shareLookedAt({ hits, count }: Part, { counts, effect }: { counts: Counts; effect: number }): Estimate {
+  const { below, above } = deviationsFor('always', Math.max(1, counts.persons));
+  const of = (deviations: number) => shareOf(hits / effect, count / effect, deviations);
+  return { value: of(above).value, low: of(below).low, high: of(above).high };
+}
+
 function checkCrashFree({ crashFreePercent: wantedPercent }: RolloutConditions, { counts }: RolloutEvidence): CheckedCondition[] {
   if (wantedPercent === null) return [];
-  const bad = badSessions(counts);
-  const crashFree = freeOf(bad);
+  const effect = counts.effects.bad;
+  const crashing = shareLookedAt(badSessions(counts), { counts, effect });
+  const crashFree = { value: 1 - crashing.value, low: 1 - crashing.high, high: 1 - crashing.low };
   const bound = wantedPercent / 100;
   const outcome = crashFree.low >= bound ? 'met' : crashFree.high < bound ? 'not-met' : 'too-early';
-  return [
-    { condition: 'crash-free', outcome, wantedPercent, crashFree, more: outcome === 'too-early' ? moreToReach(bad, 1 - bound) : null },
-  ];
+  const more = outcome === 'too-early' ? moreToReach(badSessions(counts), { bound: 1 - bound, counts, effect }) : null;
+  return [{ condition: 'crash-free', outcome, wantedPercent, crashFree, more }];
 }
 
 function checkStartCrashes({ startCrashesPerThousand: most }: RolloutConditions, { counts }: RolloutEvidence): CheckedCondition[] {
   if (most === null) return [];
   const part = { hits: counts.crashedAtStart, count: counts.sessions };
-  const rate = perThousand(part);
+  const effect = counts.effects.crashedAtStart;
+  const { value, low, high } = shareLookedAt(part, { counts, effect });
+  const rate = { value: 1_000 * value, low: 1_000 * low, high: 1_000 * high };
   const outcome = rate.high <= most ? 'met' : rate.low > most ? 'not-met' : 'too-early';
-  const more = outcome === 'too-early' ? moreToReach(part, most / 1_000) : null;
+  const more = outcome === 'too-early' ? moreToReach(part, { bound: most / 1_000, counts, effect }) : null;
   return [{ condition: 'start-crashes', outcome, mostPerThousand: most, rate, more }];
 }
 
-/** How many more sessions it takes until the interval of a share no longer holds a bound, if the share stays what it is. */
-function moreToReach({ hits, count }: { hits: number; count: number }, bound: number): number | null {
+/** About how many more sessions it takes until the interval of a share no longer holds a bound, if the share stays what it is. */
+function moreToReach({ hits, count }: Part, { bound, counts, effect }: { bound: number; counts: Counts; effect: number }): number | null {
   if (count === 0) return null;
   const share = (hits + 0.5) / (count + 1);
   const distance = Math.abs(share - bound);
   if (distance < 1e-6) return null;
-  const wanted = Math.ceil(((of95Percent + normalQuantile(0.8)) ** 2 * bound * (1 - bound)) / distance ** 2);
-  return wanted <= count ? null : wanted - count;
+  const { above }: Deviations = deviationsFor('always', Math.max(1, counts.persons));
+  const wanted = (effect * (above + normalQuantile(0.8)) ** 2 * bound * (1 - bound)) / distance ** 2;
+  return wanted <= count ? null : roundedUp(wanted - count);
+}
+
+/** A number that is only about right, with two digits that tell. */
+function roundedUp(count: number): number {
+  const step = 10 ** Math.max(0, Math.floor(Math.log10(Math.max(1, count))) - 1);
+  return Math.ceil(count / step) * step;
 }
 
 function checkNewCases({ newCasePeople: most }: RolloutConditions, { newCases }: RolloutEvidence): CheckedCondition[] {
@@ -112,14 +130,14 @@ function checkNewCases({ newCasePeople: most }: RolloutConditions, { newCases }:
   return [{ condition: 'new-cases', outcome: cases.length === 0 ? 'met' : 'not-met', mostPeople: most, cases }];
 }
 
+/** What cannot be read may be any case, so as long as a file is missing nobody knows which cases there are. */
 function checkSymbols({ symbols }: RolloutConditions, { missing }: RolloutEvidence): CheckedCondition[] {
-  return symbols ? [{ condition: 'symbols', outcome: missing.length === 0 ? 'met' : 'not-met', missing }] : [];
+  return symbols ? [{ condition: 'symbols', outcome: missing.length === 0 ? 'met' : 'too-early', missing }] : [];
 }
 
-function checkNotWorse({ notWorse }: RolloutConditions, { counts, before }: RolloutEvidence): CheckedCondition[] {
+function checkNotWorse({ notWorse }: RolloutConditions, { comparison }: RolloutEvidence): CheckedCondition[] {
   if (!notWorse) return [];
-  if (before === null || before.counts.sessions === 0) return [{ condition: 'not-worse', outcome: 'met', than: null, comparison: null }];
-  const comparison = compareShares(badSessions(counts), badSessions(before.counts));
-  const outcome = comparison.verdict === 'worse' ? 'not-met' : comparison.verdict === 'too-early' ? 'too-early' : 'met';
-  return [{ condition: 'not-worse', outcome, than: before.version, comparison }];
+  const verdict = comparison?.sessions.verdict ?? 'alike';
+  const outcome = verdict === 'worse' ? 'not-met' : verdict === 'too-early' ? 'too-early' : 'met';
+  return [{ condition: 'not-worse', outcome, comparison }];
 }

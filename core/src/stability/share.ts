@@ -1,4 +1,5 @@
 import { normalQuantile, of95Percent } from './normal-quantile.ts';
+import type { Part } from './sides.ts';
 
 /** A value with the interval it lies in. */
 export interface Estimate {
@@ -22,17 +23,46 @@ export function shareOf(hits: number, count: number, deviations = of95Percent): 
 }
 
 /**
- * How many times as common something is among one group as among another: the ratio of two shares with the interval of its
- * logarithm (Katz et al. 1978). Half a hit more on each side keeps it finite where there is none (Walter 1976).
+ * How many times as common something is among one group as among another: the ratio of two shares with its score interval (Miettinen and
+ * Nurminen 1985, Statistics in Medicine 4, 213–226; Koopman 1984), which stays honest where all of three people share a value. What nobody
+ * of the other group has is a thousand times as common at most.
  */
-export function ratioOfShares(
-  { hits, count }: { hits: number; count: number },
-  other: { hits: number; count: number },
-  deviations = of95Percent,
-): Estimate {
-  const value = (hits + 0.5) / (count + 0.5) / ((other.hits + 0.5) / (other.count + 0.5));
-  const error = Math.sqrt(1 / (hits + 0.5) - 1 / (count + 0.5) + 1 / (other.hits + 0.5) - 1 / (other.count + 0.5));
-  return { value, low: value * Math.exp(-deviations * error), high: value * Math.exp(deviations * error) };
+export function ratioOfShares(one: Part, other: Part, deviations = of95Percent): Estimate {
+  const value = Math.min(mostTimes, one.hits / one.count / (other.hits / other.count));
+  const isWithin = (ratio: number) => ratioScore(ratio, one, other) <= deviations ** 2;
+  const seen = Number.isFinite(value) ? Math.max(value, 1 / mostTimes) : mostTimes;
+  return {
+    value: Number.isNaN(value) ? 1 : value,
+    low: one.hits === 0 ? 0 : furthestWithin(isWithin, seen, 1 / mostTimes),
+    high: furthestWithin(isWithin, seen, mostTimes),
+  };
+}
+
+const mostTimes = 1_000;
+
+/** The furthest ratio from the one seen towards a bound that is still within, to about 0.1 %. */
+function furthestWithin(isWithin: (ratio: number) => boolean, seen: number, bound: number): number {
+  if (isWithin(bound)) return bound;
+  let [inside, outside] = [Math.log(seen), Math.log(bound)];
+  while (Math.abs(outside - inside) > 0.001) {
+    const middle = (inside + outside) / 2;
+    if (isWithin(Math.exp(middle))) inside = middle;
+    else outside = middle;
+  }
+  return Math.exp(inside);
+}
+
+/** The square of how many standard deviations the shares are off a ratio, at the likeliest shares that have it. */
+function ratioScore(ratio: number, one: Part, other: Part): number {
+  const count = one.count + other.count;
+  const a = count * ratio;
+  const b = -(ratio * (one.count + other.hits) + one.hits + other.count);
+  const c = one.hits + other.hits;
+  const p2 = Math.min(1, Math.max(0, (-b - Math.sqrt(Math.max(0, b * b - 4 * a * c))) / (2 * a)));
+  const p1 = Math.min(1, ratio * p2);
+  const variance = ((p1 * (1 - p1)) / one.count + (ratio ** 2 * p2 * (1 - p2)) / other.count) * (count / (count - 1));
+  const off = one.hits / one.count - (ratio * other.hits) / other.count;
+  return off === 0 ? 0 : off ** 2 / Math.max(variance, Number.MIN_VALUE);
 }
 
 /**

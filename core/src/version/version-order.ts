@@ -66,3 +66,6 @@ export function nextVersion(version: string): string {
   if (released !== undefined) return released;
   return version.replace(/(\d+)(?!.*\d)/, (digits) => String(BigInt(digits) + 1n));
 }
+
+/** Whether a version came before a release, as `4.3.1-rc.2` does. */
+export const isPreRelease = (version: string): boolean => parseVersion(version).preRelease.length > 0;

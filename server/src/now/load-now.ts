@@ -1,10 +1,10 @@
 import { dayMs } from '@rough-ember/core/durations';
 import { defaultScope, type Scope, type ScopeDays, scopeDays } from '@rough-ember/core/scope/scope';
 import type { DailySessions } from '@rough-ember/core/session-index/count-sessions';
-import { type Counts, noCounts } from '@rough-ember/core/session-index/tally';
-import { spanBefore, spanOf } from '@rough-ember/core/session-index/window';
-import { type Comparison, compareShares } from '@rough-ember/core/stability/difference';
-import { badSessions, badVisits, onlyCrashes, perThousand } from '@rough-ember/core/stability/figures';
+import type { Counts } from '@rough-ember/core/session-index/tally';
+import { spanOf } from '@rough-ember/core/session-index/window';
+import type { Comparison } from '@rough-ember/core/stability/comparison';
+import { badVisits, onlyCrashes, perThousand } from '@rough-ember/core/stability/figures';
 import type { SymbolFileKind } from '@rough-ember/core/symbols/families';
 import type { App } from '@rough-ember/store/apps';
 import { listRefusals } from '@rough-ember/store/intake-log';
@@ -12,6 +12,7 @@ import { listSymbolDemand } from '@rough-ember/store/symbol-files';
 import { type CaseItem, loadCaseList } from '../desk/case-list.ts';
 import type { DeskServices } from '../services.ts';
 import { loadScreens, type ScreenItem } from '../stability/app-activity.ts';
+import { compareWindows } from '../stability/compare-windows.ts';
 import { loadVersionList, type VersionItem } from '../versions/load-versions.ts';
 
 /** A symbol file that reports wait for. */
@@ -31,7 +32,7 @@ export interface Now {
   /** The newest version that people use, against the one before it. */
   readonly newest: Pick<VersionItem, 'version' | 'counts' | 'comparison' | 'rollout' | 'shareOfSessions'> | null;
   /** The last seven days, and the seven before. */
-  readonly week: { readonly counts: Counts; readonly before: Counts; readonly comparison: Comparison; readonly daily: DailySessions };
+  readonly week: { readonly counts: Counts; readonly comparison: Comparison; readonly daily: DailySessions };
   /** Cases by why they want a look; those with most people first. */
   readonly started: readonly CaseItem[];
   readonly reopened: readonly CaseItem[];
@@ -62,11 +63,13 @@ export async function loadNow(services: DeskServices, app: App, { since, now }: 
   // A week at least tells what is getting worse; a day has too few.
   const scope: Scope = { ...defaultScope, days: Math.max(days, usualDays) as ScopeDays };
   const week = { ...defaultScope, days: usualDays } as const;
-  const [list, versions, thisWeek, weekBefore, daily, screens, demand, refusals] = await Promise.all([
+  const thisWeeks = spanOf(week, now.getTime());
+  const weekBefore = { first: thisWeeks.first - usualDays, last: thisWeeks.first - 1 };
+  const [list, versions, thisWeek, againstBefore, daily, screens, demand, refusals] = await Promise.all([
     loadCaseList(services, { app, scope, order: 'news', now }),
     loadVersionList(services, app, now),
-    sessions.ask('matrix', app.id, week, spanOf(week, now.getTime()), null, null),
-    sessions.ask('matrix', app.id, week, spanBefore(week, now.getTime()) ?? { first: 0, last: 0 }, null, null),
+    sessions.ask('matrix', app.id, week, thisWeeks, null, null),
+    compareWindows(services, { app, scope: week }, { newer: thisWeeks, older: weekBefore }),
     sessions.ask('dailySessions', app.id, week, spanOf({ days: 14 }, now.getTime()), null),
     loadScreens(services, { app, scope: week, count: onlyCrashes, exact: 'at-once', now }),
     listSymbolDemand(database, app.id),
@@ -74,7 +77,6 @@ export async function loadNow(services: DeskServices, app: App, { since, now }: 
   ]);
   const ofNews = (news: CaseItem['news']) => list.cases.filter((one) => one.news === news);
   const newest = versions.versions.findLast((one) => one.counts.sessions > 0);
-  const [counts, before] = [thisWeek.total ?? noCounts, weekBefore.total ?? noCounts];
   return {
     since: since?.toISOString() ?? null,
     days,
@@ -87,7 +89,7 @@ export async function loadNow(services: DeskServices, app: App, { since, now }: 
           shareOfSessions: newest.shareOfSessions,
         }
       : null,
-    week: { counts, before, comparison: compareShares(badSessions(counts), badSessions(before)), daily },
+    week: { counts: thisWeek.total, comparison: againstBefore.comparison, daily },
     started: ofNews('new')
       .filter((one) => one.beganAt >= from.toISOString())
       .slice(0, shownCases),

@@ -124,7 +124,7 @@ async function counted(where = '1', values: readonly string[] = []): Promise<Tru
 }
 
 const only = (counts: Counts): Truth => {
-  const { personsHung: _hung, personsKilled: _killed, newPersons: _new, ...rest } = counts;
+  const { personsHung: _hung, personsKilled: _killed, newPersons: _new, effects: _effects, ...rest } = counts;
   return rest;
 };
 

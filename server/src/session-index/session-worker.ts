@@ -1,12 +1,14 @@
 import { workerData } from 'node:worker_threads';
 import type { SessionsOfVersions } from '@rough-ember/core/report-index/count-cases';
 import { countRequests, countScreens } from '@rough-ember/core/session-index/count-activities';
-import { countDailySessions, countInferred, countMatrix, samplingAtOnce } from '@rough-ember/core/session-index/count-sessions';
+import { countDailySessions, countInferred, countMatrix } from '@rough-ember/core/session-index/count-sessions';
+import { countSides } from '@rough-ember/core/session-index/count-sides';
 import type { SessionField } from '@rough-ember/core/session-index/person-day';
 import { countPersonsByValue, type PersonsByValue } from '@rough-ember/core/session-index/persons-by-value';
 import type { SessionIndex } from '@rough-ember/core/session-index/session-index';
-import type { DaySpan, Sampling } from '@rough-ember/core/session-index/session-rows';
+import { type DaySpan, type Sampling, samplingAtOnce } from '@rough-ember/core/session-index/session-rows';
 import type { SessionScope } from '@rough-ember/core/session-index/session-test';
+import type { BadEnds } from '@rough-ember/core/stability/figures';
 import { AnswerCache } from '../answer-cache/answer-cache.ts';
 import { databaseOfThread, dropDeleted, type Questions, type ThreadTask } from '../index-thread.ts';
 import { comparePauseMs, SessionIndexReplica } from './session-index-replica.ts';
@@ -29,15 +31,17 @@ const questions = {
     span: DaySpan,
     down: SessionField | null,
     across: SessionField | null,
-    { exactness = 'at-once', most = 40 }: { exactness?: Exactness; most?: number } = {},
-  ) => countMatrix(index, scope, span, down, across, { sampling: samplingFor(index, exactness), most }),
+    { exactness = 'at-once', ...options }: { exactness?: Exactness; most?: number; badEnds?: BadEnds } = {},
+  ) => countMatrix(index, scope, span, down, across, { sampling: samplingFor(index, exactness), ...options }),
   dailySessions: (
     index: SessionIndex,
     scope: SessionScope,
     span: DaySpan,
     split: SessionField | null,
-    { exactness = 'at-once', most = 12 }: { exactness?: Exactness; most?: number } = {},
-  ) => countDailySessions(index, scope, span, split, { sampling: samplingFor(index, exactness), most }),
+    { exactness = 'at-once', ...options }: { exactness?: Exactness; most?: number; badEnds?: BadEnds } = {},
+  ) => countDailySessions(index, scope, span, split, { sampling: samplingFor(index, exactness), ...options }),
+  /** Both sides of a comparison. */
+  sides: countSides,
   inferred: countInferred,
   screens: (index: SessionIndex, scope: SessionScope, span: DaySpan, exactness: Exactness = 'at-once') =>
     countScreens(index, scope, span, samplingFor(index, exactness)),

@@ -4,8 +4,10 @@ import type { RequestActivity, ScreenCounts } from '@rough-ember/core/session-in
 import { sampleError } from '@rough-ember/core/session-index/count-sessions';
 import { reportConditions } from '@rough-ember/core/session-index/session-test';
 import { spanOf } from '@rough-ember/core/session-index/window';
-import { compareShares, type Verdict } from '@rough-ember/core/stability/difference';
+import type { Verdict } from '@rough-ember/core/stability/comparison';
+import { verdictsOfMany } from '@rough-ember/core/stability/discoveries';
 import { type BadEnds, badVisits, kindsOfEnds } from '@rough-ember/core/stability/figures';
+import { sidesOfParts } from '@rough-ember/core/stability/sides';
 import { compareVersions } from '@rough-ember/core/version/version-order';
 import type { App } from '@rough-ember/store/apps';
 import { loadCaseHeads } from '@rough-ember/store/cases';
@@ -25,7 +27,7 @@ export interface ScreenItem extends Omit<ScreenCounts, 'visitsOfVersions'> {
   /** Reports of what counts against a session that came while it was shown, and whom they came from. */
   readonly reports: number;
   readonly people: number;
-  /** Its visits against those of all other screens; the intervals of all screens hold together (Bonferroni). */
+  /** Its visits against those of all other screens; of all that are told better or worse one in twenty is so by chance. */
   readonly verdict: Verdict;
   /** In the order of `AppScreens.versions`. */
   readonly versions: readonly { readonly visits: number; readonly reports: number }[];
@@ -78,10 +80,12 @@ export async function loadScreens(services: DeskServices, query: StabilityQuery)
   const { sessions, reports } = services;
   const { app, now, exact } = query;
   const scope = ofEnds(query);
-  const [activity, { reports: allReports, screens: troubled }] = await Promise.all([
+  const [activity, { reports: allReports, screens: troubled }, { total }] = await Promise.all([
     sessions.ask('screens', app.id, scope, spanOf(scope, now.getTime()), exact),
     reports.ask('reportsByScreen', app.id, scope, now.getTime()),
+    sessions.ask('matrix', app.id, scope, spanOf(scope, now.getTime()), null, null, { badEnds: query.count }),
   ]);
+  const effect = total.effects.bad;
   const { sampling, persons } = activity;
   const troubleOf = new Map(troubled.map((one) => [one.screen, one]));
   const visited = new Map(activity.screens.map((one) => [one.screen, one]));
@@ -93,10 +97,14 @@ export async function loadScreens(services: DeskServices, query: StabilityQuery)
     app,
     troubled.flatMap((one) => one.cases.map(({ caseId }) => caseId)),
   );
-  const screens = names.map((screen): ScreenItem => {
+  const verdicts = verdictsOfScreens(
+    names.map((screen) => ({ visits: visited.get(screen)?.visits ?? 0, reports: troubleOf.get(screen)?.reports ?? 0 })),
+    all,
+    effect,
+  );
+  const screens = names.map((screen, place): ScreenItem => {
     const { visits, sessions, persons, visitsOfVersions } = visited.get(screen) ?? unvisited;
     const { reports, people, versions: byVersion, cases } = troubleOf.get(screen) ?? untroubled;
-    const others = { visits: all.visits - visits, reports: all.reports - reports };
     return {
       screen,
       visits,
@@ -104,8 +112,7 @@ export async function loadScreens(services: DeskServices, query: StabilityQuery)
       persons,
       reports,
       people,
-      // Of a screen of which sessions tell nothing there is no rate to compare.
-      verdict: visits === 0 ? 'too-early' : compareShares(badVisits({ visits, reports }), badVisits(others), names.length).verdict,
+      verdict: verdicts[place] ?? 'too-early',
       versions: versions.map((version) => ({
         visits: visitsOfVersions[activity.versions.indexOf(version)] ?? 0,
         reports: byVersion.find((one) => one.version === version)?.reports ?? 0,
@@ -116,6 +123,18 @@ export async function loadScreens(services: DeskServices, query: StabilityQuery)
   const shown = screens.sort((a, b) => b.reports - a.reports || b.visits - a.visits).slice(0, mostShown);
   const leftOut = screens.length - shown.length;
   return { ...overviewOf(query, { sampling, persons }), leftOut, versions, screens: shown, reportsElsewhere: allReports - all.reports };
+}
+
+/** What a screen is known by: its visits, and the reports that came while it was shown. */
+type VisitsAndReports = Parameters<typeof badVisits>[0];
+
+/** Each screen against all others. Reports of a person come together as their crashed sessions do. */
+function verdictsOfScreens(screens: readonly VisitsAndReports[], all: VisitsAndReports, effect: number): Verdict[] {
+  const sides = screens.map(({ visits, reports }) =>
+    sidesOfParts(badVisits({ visits, reports }), badVisits({ visits: all.visits - visits, reports: all.reports - reports }), effect),
+  );
+  // Of a screen of which sessions tell nothing there is no rate to compare.
+  return verdictsOfMany(sides).map((verdict, place) => (screens[place]?.visits === 0 ? 'too-early' : verdict));
 }
 
 const unvisited = { visits: 0, sessions: 0, persons: 0, visitsOfVersions: [] };

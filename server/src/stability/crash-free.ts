@@ -8,14 +8,17 @@ import type { Day, SessionField } from '@rough-ember/core/session-index/person-d
 import { reportConditions } from '@rough-ember/core/session-index/session-test';
 import { type Counts, noCounts } from '@rough-ember/core/session-index/tally';
 import { spanBefore, spanOf } from '@rough-ember/core/session-index/window';
-import { type Comparison, compareShares } from '@rough-ember/core/stability/difference';
-import { type BadEnds, badPersons, badSessions, kindsOfEnds } from '@rough-ember/core/stability/figures';
+import { type Comparison, compareSides as compareCounted } from '@rough-ember/core/stability/comparison';
+import { type BadEnds, kindsOfEnds } from '@rough-ember/core/stability/figures';
+import type { VersionComparison } from '@rough-ember/core/stability/version-comparison';
 import { compareVersions } from '@rough-ember/core/version/version-order';
 import type { App } from '@rough-ember/store/apps';
 import { loadCaseHeads } from '@rough-ember/store/cases';
 import { z } from 'zod';
 import type { DeskServices } from '../services.ts';
 import { loadCaseMarks } from './case-marks.ts';
+import { compareNewest, compareVersion, loadVersionHistory } from './compare-version.ts';
+import { compareWindows, type WindowComparison } from './compare-windows.ts';
 import { loadStabilitySettings, type StabilitySettings } from './settings.ts';
 import { loadTimeMarks, type TimeMark } from './time-marks.ts';
 
@@ -65,6 +68,8 @@ export interface VersionStability {
   readonly counts: Counts;
   readonly shareOfSessions: number;
   readonly shareOfPersons: number;
+  /** Against the version that it is compared with, since it came out; null where there is none. */
+  readonly comparison: VersionComparison | null;
 }
 
 export interface CrashFreeOverview {
@@ -74,8 +79,8 @@ export interface CrashFreeOverview {
   readonly versions: readonly string[];
   readonly badEnds: BadEnds;
   readonly total: Counts;
-  /** The window of the same length before, and how this one compares with it; null when the scope is all time. */
-  readonly before: { readonly counts: Counts; readonly comparison: Comparison; readonly personsComparison: Comparison } | null;
+  /** How the window compares with the one of the same length before; null when the scope is all time, or nothing was before. */
+  readonly before: WindowComparison | null;
   readonly byVersion: readonly VersionStability[];
   readonly trend: StabilityTrend;
   /** Distinct persons of a day, on average over the days of the trend that are over; null when none is. */
@@ -136,28 +141,30 @@ export async function loadCrashFree(
   const today = spanOf({ days: 1 }, now.getTime()).last;
   const trendSpan = { first: Math.max(span.first, today - longestTrendDays + 1), last: Math.min(span.last, today) };
   const earlier = spanBefore(scope, now.getTime());
-  const options = { exactness: exact, most: shownVersions };
+  const options = { exactness: exact, most: shownVersions, badEnds };
   // The days of a window that fits the chart tell its sums too; all time is counted by itself.
   const isWhole = trendSpan.first === span.first;
-  const [daily, whole, before, inferred, noSession, sentBy, marks, settings] = await Promise.all([
+  const [daily, whole, before, inferred, noSession, sentBy, marks, settings, history] = await Promise.all([
     sessions.ask('dailySessions', app.id, scope, trendSpan, version, options),
     isWhole ? null : sessions.ask('matrix', app.id, scope, span, version, null, options),
-    earlier && sessions.ask('matrix', app.id, scope, earlier, null, null, options),
+    earlier && compareWindows(services, { app, scope, badEnds }, { newer: span, older: earlier }),
     sessions.ask('inferred', app.id, scope, span),
     countWithoutSession(services, { app, scope, now, count: badEnds }),
     reports.ask('countVersions', app.id),
     loadMarks(services, { app, scope, since: trendSpan.first * dayMs, now }),
     loadStabilitySettings(services, app),
+    loadVersionHistory(services, app, now),
   ]);
   const { values, sums, total } = whole ? { values: whole.rows, sums: whole.ofRows, total: whole.total } : daily;
   const versions = new Set([...sentBy.map((one) => one.version), ...values]);
+  const comparisons = await compareNewest(services, app, values, { history, badEnds, of: scope });
   return {
     scope,
     address: printScope(scope),
     versions: [...versions].sort(compareVersions),
     badEnds,
     total,
-    before: before && before.total.sessions > 0 ? compared(before.total, total, badEnds) : null,
+    before: before && before.comparison.older.count > 0 ? before : null,
     byVersion: values.map((name, at) => {
       const counts = sums[at] ?? noCounts;
       return {
@@ -165,6 +172,7 @@ export async function loadCrashFree(
         counts,
         shareOfSessions: total.sessions === 0 ? 0 : counts.sessions / total.sessions,
         shareOfPersons: total.persons === 0 ? 0 : counts.persons / total.persons,
+        comparison: comparisons.get(name) ?? null,
       };
     }),
     trend: stabilityTrend(daily),
@@ -197,12 +205,6 @@ async function loadMarks(services: DeskServices, about: { app: App; scope: Scope
 const errorOf = ({ sampling, total }: Pick<SessionMatrix, 'sampling' | 'total'>): number =>
   sampling === 'sample' ? sampleError(total.persons) : 0;
 
-const compared = (before: Counts, counts: Counts, badEnds: BadEnds) => ({
-  counts: before,
-  comparison: compareShares(badSessions(counts, badEnds), badSessions(before, badEnds)),
-  personsComparison: compareShares(badPersons(counts), badPersons(before)),
-});
-
 /** Sessions by two fields. */
 export interface StabilityMatrix extends SessionMatrix {
   readonly error: number;
@@ -212,12 +214,12 @@ const shownValues = 30;
 
 export async function loadMatrix(
   { sessions }: DeskServices,
-  { app, scope, now, exact }: StabilityQuery,
+  { app, scope, now, exact, count: badEnds }: StabilityQuery,
   down: SessionField,
   across: SessionField,
 ): Promise<StabilityMatrix> {
   const span = spanOf(scope, now.getTime());
-  const matrix = await sessions.ask('matrix', app.id, scope, span, down, across, { exactness: exact, most: shownValues });
+  const matrix = await sessions.ask('matrix', app.id, scope, span, down, across, { exactness: exact, most: shownValues, badEnds });
   return { ...matrix, error: errorOf(matrix) };
 }
 
@@ -233,9 +235,11 @@ export interface CaseContribution {
 export interface SidesComparison {
   readonly left: Counts;
   readonly right: Counts;
-  /** The right side minus the left one. */
+  /** The right side against the left one. */
   readonly comparison: Comparison;
   readonly personsComparison: Comparison;
+  /** Two versions are compared as everywhere, over days of their own; null for other sides. */
+  readonly versions: VersionComparison | null;
   /** The cases that make most of the difference. */
   readonly cases: readonly CaseContribution[];
   /** Scopes of both sides as address parameters. */
@@ -272,8 +276,7 @@ export async function compareSides(
   return {
     left: ofLeft.counts,
     right: ofRight.counts,
-    comparison: compareShares(badSessions(ofRight.counts, badEnds), badSessions(ofLeft.counts, badEnds)),
-    personsComparison: compareShares(badPersons(ofRight.counts), badPersons(ofLeft.counts)),
+    ...(await compareScopes(services, { app, now, badEnds, field, values: [left, right], scope, scopes })),
     cases: largest.flatMap(([caseId, rate]) => {
       const head = heads.find((one) => one.id === caseId);
       return head ? [{ ref: `${app.prefix}-${head.number}`, what: head.what, where: head.where, ...rate }] : [];
@@ -296,6 +299,32 @@ function narrowed(scope: Scope, condition: Filter, badEnds: BadEnds): Scope {
     cases: 'any',
     filter: allOf([...(scope.filter === null ? [] : [scope.filter]), condition]),
   };
+}
+
+/** Two versions are compared as on every other screen; other sides over the window of the scope. */
+async function compareScopes(
+  services: DeskServices,
+  about: {
+    readonly app: App;
+    readonly now: Date;
+    readonly badEnds: BadEnds;
+    readonly field: SessionField;
+    readonly values: readonly [string | null, string];
+    readonly scope: Scope;
+    readonly scopes: { readonly left: Scope; readonly right: Scope };
+  },
+): Promise<Pick<SidesComparison, 'comparison' | 'personsComparison' | 'versions'>> {
+  const { app, now, badEnds, field, values, scope, scopes } = about;
+  const [left, right] = values;
+  if (field.field === 'version' && left !== null && left !== '' && right !== '') {
+    const history = await loadVersionHistory(services, app, now);
+    const versions = await compareVersion(services, app, { version: right, history }, { against: left, badEnds, of: scope });
+    if (versions) return { comparison: versions.sessions, personsComparison: versions.persons, versions };
+  }
+  const span = spanOf(scopes.right, now.getTime());
+  const sides = { newer: { scope: scopes.right, span }, older: { scope: scopes.left, span } };
+  const { sessions, persons } = await services.sessions.ask('sides', app.id, sides, { badEnds });
+  return { comparison: compareCounted(sessions), personsComparison: compareCounted(persons), versions: null };
 }
 
 async function countSide({ sessions, reports }: DeskServices, app: App, scope: Scope, now: Date) {

@@ -76,14 +76,14 @@ describe('versions', () => {
     expect(newer).toMatchObject({
       counts: { sessions: 400, crashed: 32 },
       rollout: { percent: 20, halted: true },
-      comparison: { verdict: 'worse', than: '4.2.0' },
+      comparison: { than: '4.2.0', reason: 'most-used', sessions: { verdict: 'worse' } },
     });
     expect(newer?.began.map(({ where, people }) => [where, people])).toEqual([['Nest.build', 30]]);
     expect(newer?.shareOfSessions).toBeCloseTo(400 / 700);
   });
 
   it('may go on or not by the conditions of the app, each with what it was judged by', async () => {
-    const { verdict, conditions } = await loadRolloutCheck(server.services, server.app, '4.3.0', now());
+    const { verdict, conditions } = await loadRolloutCheck(server.services, server.app, { version: '4.3.0', now: now() });
     expect(verdict).toBe('stop');
     expect(conditions.find((one) => one.condition === 'new-cases')).toMatchObject({ outcome: 'not-met', cases: [{ people: 30 }] });
     expect(conditions.find((one) => one.condition === 'sessions')).toMatchObject({ outcome: 'too-early', sessions: 400 });
@@ -97,8 +97,10 @@ describe('versions', () => {
       notWorse: false,
     };
     await saveStabilitySettings(server.services, server.app, { ...settings, conditions: lenient });
-    expect((await loadRolloutCheck(server.services, server.app, '4.3.0', now())).verdict).toBe('go');
-    await expect(loadRolloutCheck(server.services, server.app, '9.9', now())).rejects.toThrow('Nothing is known of Guide 9.9');
+    expect((await loadRolloutCheck(server.services, server.app, { version: '4.3.0', now: now() })).verdict).toBe('go');
+    await expect(loadRolloutCheck(server.services, server.app, { version: '9.9', now: now() })).rejects.toThrow(
+      'Nothing is known of Guide 9.9',
+    );
   });
 });
 
@@ -170,7 +172,7 @@ describe('now', () => {
     expect(await look(new Date(tuesday.getTime() + 60_000))).toEqual(later);
 
     const news = await loadNow(server.services, server.app, { since: new Date(Date.now() - 3 * hourMs), now: now() });
-    expect(news.newest).toMatchObject({ version: '4.3.0', comparison: { verdict: 'worse' } });
+    expect(news.newest).toMatchObject({ version: '4.3.0', comparison: { sessions: { verdict: 'worse' } } });
     expect(news.started.map((one) => one.where).sort()).toEqual(['Nest.build', 'Perch.sit']);
     expect(news.week.counts.sessions).toBe(700);
     const quiet = await loadNow(server.services, server.app, { since: now(), now: now() });

@@ -3,9 +3,8 @@ import { defaultScope, type Scope } from '@rough-ember/core/scope/scope';
 import type { DaySpan } from '@rough-ember/core/session-index/session-rows';
 import { type Counts, noCounts } from '@rough-ember/core/session-index/tally';
 import { spanOf } from '@rough-ember/core/session-index/window';
-import { type Comparison, compareShares } from '@rough-ember/core/stability/difference';
-import { badSessions } from '@rough-ember/core/stability/figures';
 import { checkRollout, type RolloutCheck, type RolloutEvidence } from '@rough-ember/core/stability/rollout-check';
+import { cameOutOn, type VersionComparison } from '@rough-ember/core/stability/version-comparison';
 import { compareVersions } from '@rough-ember/core/version/version-order';
 import type { App } from '@rough-ember/store/apps';
 import { listReturns } from '@rough-ember/store/case-events';
@@ -14,6 +13,7 @@ import { listRolloutSteps } from '@rough-ember/store/rollouts';
 import { listSymbolDemand, type SymbolDemand } from '@rough-ember/store/symbol-files';
 import { ApiError } from '../errors.ts';
 import type { DeskServices } from '../services.ts';
+import { type ComparedAs, compareNewest, compareVersion, loadVersionHistory, longestComparedDays } from '../stability/compare-version.ts';
 import { loadStabilitySettings, type StabilitySettings } from '../stability/settings.ts';
 
 /** A case as the pages of versions name it. */
@@ -38,8 +38,8 @@ export interface VersionItem {
   readonly shareOfPersons: number;
   /** Its part of each day's sessions, from the first day of the window. */
   readonly adoption: readonly number[];
-  /** Against the version before it, over the window; null for the first one. */
-  readonly comparison: (Comparison & { readonly than: string }) | null;
+  /** Against the version that it is compared with; null for the first one. */
+  readonly comparison: VersionComparison | null;
   readonly began: readonly NamedCase[];
   readonly ended: number;
   readonly returned: readonly NamedCase[];
@@ -64,13 +64,14 @@ export async function loadVersionList(services: DeskServices, app: App, now: Dat
   const scope: Scope = { ...defaultScope, days: windowDays };
   const span = spanOf(scope, now.getTime());
   const versionField = { field: 'version', key: '' } as const;
-  const [daily, cases, steps, demand, returns, settings] = await Promise.all([
+  const [daily, cases, steps, demand, returns, settings, history] = await Promise.all([
     services.sessions.ask('dailySessions', app.id, scope, span, versionField, { most: everyVersion }),
     services.reports.ask('casesOfVersions', app.id, fatal, { most: shownCases }),
     listRolloutSteps(services.database, app.id),
     listSymbolDemand(services.database, app.id),
     listReturns(services.database, app.id),
     loadStabilitySettings(services, app),
+    loadVersionHistory(services, app, now),
   ]);
   const countsOf = new Map(daily.values.map((version, at) => [version, daily.sums[at] ?? noCounts]));
   const names = [...new Set([...daily.values, ...cases.map((one) => one.version), ...steps.map((one) => one.version)])].sort(
@@ -83,13 +84,13 @@ export async function loadVersionList(services: DeskServices, app: App, now: Dat
     return head ? [{ ref: `${app.prefix}-${head.number}`, what: head.what, where: head.where, people }] : [];
   };
   const days = Array.from({ length: windowDays }, (_, day) => daily.days.reduce((sum, of) => sum + (of[day]?.sessions ?? 0), 0));
+  // A version that nobody used in the window is not compared any more.
+  const comparisons = await compareNewest(services, app, daily.values, { history });
   const versions = names.map((version, place): VersionItem => {
     const counts = countsOf.get(version) ?? noCounts;
     const ofVersion = cases.find((one) => one.version === version);
     const own = steps.filter((one) => one.version === version);
     const ofDays = daily.days[daily.values.indexOf(version)];
-    const than = names.slice(0, place).findLast((one) => (countsOf.get(one)?.sessions ?? 0) > 0);
-    const before = than === undefined ? undefined : countsOf.get(than);
     return {
       version,
       steps: own,
@@ -98,7 +99,7 @@ export async function loadVersionList(services: DeskServices, app: App, now: Dat
       shareOfSessions: shareOf(counts.sessions, daily.total.sessions),
       shareOfPersons: shareOf(counts.persons, daily.total.persons),
       adoption: days.map((all, day) => shareOf(ofDays?.[day]?.sessions ?? 0, all)),
-      comparison: before && than !== undefined ? { ...compareShares(badSessions(counts), badSessions(before)), than } : null,
+      comparison: comparisons.get(version) ?? null,
       began: (ofVersion?.began ?? []).flatMap(({ caseId, people }) => named(caseId, people)),
       ended: place === names.length - 1 ? 0 : (ofVersion?.ended ?? 0),
       returned: returns.filter((one) => one.version === version).flatMap(({ caseId }) => named(caseId, 0)),
@@ -121,51 +122,57 @@ export interface CheckedRollout extends RolloutCheck {
   readonly rollout: RolloutStatus;
   /** Days of sessions that were looked at. */
   readonly span: DaySpan;
+  /** How it does against the version that it is compared with; null when there is none. */
+  readonly comparison: VersionComparison | null;
   readonly now: string;
 }
 
-const longestSpanDays = 60;
+/** Cases that begin in one version and are looked through for those that are neither closed nor muted. */
+const mostBegun = 500;
 
 /**
- * Judges a version by the conditions of its app, over the days since its first session, and the version before it over the same
- * days.
+ * Judges a version by the conditions of its app, over the days since it came out, and against the version that it is compared with over the
+ * same days.
  */
-export async function loadRolloutCheck(services: DeskServices, app: App, version: string, now: Date): Promise<CheckedRollout> {
-  const today = spanOf({ days: 1 }, now.getTime()).last;
-  const longest = { first: today - longestSpanDays + 1, last: today };
-  const scope: Scope = { ...defaultScope, days: null };
-  const versionField = { field: 'version', key: '' } as const;
-  const only: Scope = { ...scope, versions: { match: 'only', version } };
-  const [daily, cases, demand, steps, { conditions }] = await Promise.all([
-    services.sessions.ask('dailySessions', app.id, only, longest, null),
-    services.reports.ask('casesOfVersions', app.id, ['crash', 'hang'], { most: shownCases }),
+export async function loadRolloutCheck(
+  services: DeskServices,
+  app: App,
+  { version, now, ...as }: { version: string; now: Date } & ComparedAs,
+): Promise<CheckedRollout> {
+  const [history, cases, demand, steps, { conditions }] = await Promise.all([
+    loadVersionHistory(services, app, now),
+    services.reports.ask('casesOfVersions', app.id, ['crash', 'hang'], { most: mostBegun }),
     listSymbolDemand(services.database, app.id),
     listRolloutSteps(services.database, app.id, version),
     loadStabilitySettings(services, app),
   ]);
   const ofVersion = cases.find((one) => one.version === version);
-  const firstDay = (daily.days[0] ?? []).findIndex((day) => day.sessions > 0);
-  if (firstDay < 0 && !ofVersion && steps.length === 0)
+  const known = history.known.find((one) => one.version === version);
+  if (!known && !ofVersion && steps.length === 0)
     throw new ApiError('not-found', `Nothing is known of ${app.name} ${version}: no session, no report, no rollout.`);
-  const span = { first: firstDay < 0 ? today : longest.first + firstDay, last: today };
-  const matrix = await services.sessions.ask('matrix', app.id, scope, span, versionField, null, { most: everyVersion, exactness: 'exact' });
-  const countsOf = (name: string): Counts => matrix.ofRows[matrix.rows.indexOf(name)] ?? noCounts;
-  const than = [...matrix.rows].filter((one) => compareVersions(one, version) < 0).at(-1);
-  const began = ofVersion?.began ?? [];
-  const heads = await loadCaseHeads(
-    services.database,
-    began.map((one) => one.caseId),
-  );
+  const cameOut = (known && cameOutOn(known, history.first)) ?? history.today;
+  const span = { first: Math.max(cameOut, history.today - longestComparedDays + 1), last: history.today };
+  const only: Scope = { ...defaultScope, days: null, versions: { match: 'only', version } };
+  const [counted, comparison, heads] = await Promise.all([
+    services.sessions.ask('matrix', app.id, only, span, null, null, { exactness: 'exact' }),
+    compareVersion(services, app, { version, history }, as),
+    loadCaseHeads(
+      services.database,
+      (ofVersion?.began ?? []).map((one) => one.caseId),
+    ),
+  ]);
   const evidence: RolloutEvidence = {
-    counts: countsOf(version),
-    before: than === undefined ? null : { version: than, counts: countsOf(than) },
-    newCases: began.flatMap(({ caseId, people }) => {
-      const head = heads.find((one) => one.id === caseId);
-      return head && head.state !== 'closed' && head.state !== 'muted'
-        ? [{ ref: `${app.prefix}-${head.number}`, title: `${head.what} in ${head.where}`, people }]
-        : [];
-    }),
+    counts: counted.total,
+    comparison,
+    newCases: (ofVersion?.began ?? [])
+      .flatMap(({ caseId, people }) => {
+        const head = heads.find((one) => one.id === caseId);
+        return head && head.state !== 'closed' && head.state !== 'muted'
+          ? [{ ref: `${app.prefix}-${head.number}`, title: `${head.what} in ${head.where}`, people }]
+          : [];
+      })
+      .slice(0, shownCases),
     missing: missingOf(demand, version).map(({ kind, name, reports }) => ({ file: name === null ? kind : `${kind} of ${name}`, reports })),
   };
-  return { ...checkRollout(conditions, evidence), version, rollout: rolloutStatus(steps), span, now: now.toISOString() };
+  return { ...checkRollout(conditions, evidence), version, rollout: rolloutStatus(steps), span, comparison, now: now.toISOString() };
 }

@@ -1,6 +1,7 @@
 import { flagChangeSchema, rolloutSchema } from '@rough-ember/core/rollouts/rollouts';
 import { listFlagChanges, listRolloutSteps } from '@rough-ember/store/rollouts';
 import { operation, rowNumber } from '../operation/operation.ts';
+import { baselineSchema } from '../stability/compare-version.ts';
 import { loadRolloutCheck, loadVersionList } from './load-versions.ts';
 import { recordFlagChange, recordRollout, removeRecord } from './record-changes.ts';
 
@@ -14,7 +15,8 @@ export const versionOperations = [
   operation('GET /apps/{app}/versions/{version}/check', {
     does: 'Whether a version may go to more people, with the reasons.',
     right: 'read',
-    run: ({ services, app, path, now }) => loadRolloutCheck(services, app, path.version, now),
+    parameters: baselineSchema,
+    run: ({ services, app, path, parameters, now }) => loadRolloutCheck(services, app, { version: path.version, now, ...parameters }),
   }),
   operation('GET /apps/{app}/rollouts', {
     does: 'The steps of rollouts that were recorded.',

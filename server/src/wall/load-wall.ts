@@ -1,12 +1,12 @@
 import { defaultScope } from '@rough-ember/core/scope/scope';
 import type { Counts } from '@rough-ember/core/session-index/tally';
 import { spanOf } from '@rough-ember/core/session-index/window';
-import { type Comparison, compareShares } from '@rough-ember/core/stability/difference';
-import { badSessions } from '@rough-ember/core/stability/figures';
+import type { Comparison } from '@rough-ember/core/stability/comparison';
 import { type App, listApps } from '@rough-ember/store/apps';
 import type { WallLink } from '@rough-ember/store/wall-links';
 import { loadNow, type Now } from '../now/load-now.ts';
 import type { DeskServices } from '../services.ts';
+import { compareWindows } from '../stability/compare-windows.ts';
 import { loadStabilitySettings } from '../stability/settings.ts';
 
 /** A case as a wall tells it: what it is and how many it hits, and nobody by name. */
@@ -64,7 +64,11 @@ async function loadApp(services: DeskServices, app: App, now: Date): Promise<Wal
   const [news, today, before, settings] = await Promise.all([
     loadNow(services, app, { since: null, now }),
     services.sessions.ask('matrix', app.id, defaultScope, { first, last }, null, null),
-    services.sessions.ask('matrix', app.id, defaultScope, { first: first - daysCompared, last: first - 1 }, null, null),
+    compareWindows(
+      services,
+      { app, scope: defaultScope },
+      { newer: { first, last }, older: { first: first - daysCompared, last: first - 1 } },
+    ),
     loadStabilitySettings(services, app),
   ]);
   const named = (cases: Now['started'], why: WallCase['why']) =>
@@ -77,7 +81,7 @@ async function loadApp(services: DeskServices, app: App, now: Date): Promise<Wal
     week: news.week,
     today: {
       counts: today.total,
-      comparison: before.total.sessions > 0 ? compareShares(badSessions(today.total), badSessions(before.total)) : null,
+      comparison: before.comparison.older.count > 0 ? before.comparison : null,
     },
     newest: news.newest,
     cases: cases.sort((a, b) => b.people - a.people).slice(0, shownCases),

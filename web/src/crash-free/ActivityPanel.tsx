@@ -1,4 +1,5 @@
 import { printScope } from '@rough-ember/core/scope/scope';
+import { wordRange, wordThousandth } from '@rough-ember/core/stability/comparison-words';
 import { kindsOfEnds } from '@rough-ember/core/stability/figures';
 import type { ActivityCase, AppRequests, AppScreens, RequestItem, ScreenItem } from '@rough-ember/server/stability/app-activity';
 import type { ReactNode } from 'react';
@@ -9,7 +10,6 @@ import { failuresOf, rateOfScreen, wordFailures, wordMs } from './activity-words
 import styles from './CrashFree.module.css';
 import { endWordsPlural } from './Headline';
 import { stripOf } from './ScreenTable';
-import { wordRange, wordThousandth } from './stability-words';
 
 const verdicts = { worse: ', surely more than the others', better: ', surely less than the others', alike: '', 'too-early': '' } as const;
 

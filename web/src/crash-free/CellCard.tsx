@@ -56,7 +56,7 @@ export function CellCard({
       </b>
       <div>{wordCell(cell.counts, badEnds)}</div>
       {cell.verdict === 'worse' || cell.verdict === 'better' ? (
-        <div>Surely {cell.verdict} than the rest, however many cells there are.</div>
+        <div>Surely {cell.verdict} than the rest: of twenty cells marked so, one is by chance.</div>
       ) : null}
       {isTold && (
         <ol aria-busy={stale}>

@@ -1,4 +1,5 @@
 import { printScope } from '@rough-ember/core/scope/scope';
+import { wordComparison, wordRange, wordThousandth } from '@rough-ember/core/stability/comparison-words';
 import { badSessions, kindsOfEnds, stabilityFigures } from '@rough-ember/core/stability/figures';
 import type { CrashFreeOverview } from '@rough-ember/server/stability/crash-free';
 import { addressOf } from '../client/api';
@@ -6,8 +7,9 @@ import { useAnswer } from '../client/use-answer';
 import { hasValue, withCondition } from '../scope/scope-context';
 import { wordDuration } from '../sessions/session-words';
 import { wordCount, wordNumber } from '../words/numbers';
+import { capitalised } from '../words/sentence';
 import styles from './CrashFree.module.css';
-import { wordComparison, wordFree, wordRange, wordThousandth } from './stability-words';
+import { wordFree } from './stability-words';
 
 /** What went wrong with a session, in the words of its figures. */
 export const endWords = ({ hangs, kills }: CrashFreeOverview['badEnds']): string =>
@@ -49,7 +51,10 @@ export function Headline({ overview, appSlug }: { overview: CrashFreeOverview; a
       <div className={styles.said}>
         {before && scope.days !== null && (
           <p>
-            Against the {scope.days} days before: <b data-verdict={before.comparison.verdict}>{wordComparison(before.comparison)}</b>.
+            <b data-verdict={before.comparison.verdict}>
+              {capitalised(wordComparison(before.comparison, { than: `the ${wordCount(scope.days, 'day', 'days')} before` }))}
+            </b>
+            .
           </p>
         )}
         <p>

@@ -1,9 +1,9 @@
+import { wordRange } from '@rough-ember/core/stability/comparison-words';
 import type { AppRequests, RequestItem } from '@rough-ember/server/stability/app-activity';
 import { Cut } from '../shell/Cut';
 import { wordNumber } from '../words/numbers';
 import { failuresOf, wordFailures, wordMs } from './activity-words';
 import { FigureTable } from './FigureTable';
-import { wordRange } from './stability-words';
 
 /** The requests of the app, those first that fail most often. */
 export function RequestTable({

@@ -1,3 +1,4 @@
+import { wordRange, wordThousandth } from '@rough-ember/core/stability/comparison-words';
 import type { AppScreens, ScreenItem } from '@rough-ember/server/stability/app-activity';
 import { Strip } from '../desk/Strip';
 import { Cut } from '../shell/Cut';
@@ -6,7 +7,6 @@ import { rateOfScreen } from './activity-words';
 import { FigureTable } from './FigureTable';
 import { endWordsPlural } from './Headline';
 import { verdictMarks } from './StabilityMatrixTable';
-import { wordRange, wordThousandth } from './stability-words';
 
 /** The versions of a screen as the strip takes them: what was sent counts only where visits are not told. */
 export const stripOf = (versions: AppScreens['versions'], { versions: use }: ScreenItem) =>

@@ -1,7 +1,8 @@
 import { UnstyledButton } from '@mantine/core';
 import { wordField } from '@rough-ember/core/fields/fields';
 import type { SessionField } from '@rough-ember/core/session-index/person-day';
-import { badSessions, enoughSessions, perThousand } from '@rough-ember/core/stability/figures';
+import { verdictWords, wordRange, wordThousandth } from '@rough-ember/core/stability/comparison-words';
+import { badRate, badSessions, enoughSessions } from '@rough-ember/core/stability/figures';
 import { type CellOrder, cellsOf, sortCells } from '@rough-ember/core/stability/matrix-cells';
 import { useState } from 'react';
 import { Cut } from '../shell/Cut';
@@ -9,7 +10,6 @@ import { Wide } from '../shell/Wide';
 import { wordNumber } from '../words/numbers';
 import styles from './CrashFree.module.css';
 import { type CellsProps, SortButton, verdictMarks, wordValue } from './StabilityMatrixTable';
-import { verdictWords, wordRange, wordThousandth } from './stability-words';
 
 /** More lines are not read; the file has them all. */
 const shownLines = 200;
@@ -24,7 +24,7 @@ export function StabilityCellList({
   fields: [down, across],
 }: CellsProps & { readonly fields: readonly [SessionField, SessionField] }) {
   const [order, setOrder] = useState<CellOrder>('rate');
-  const cells = sortCells(cellsOf(matrix, badEnds), order, badEnds, matrix);
+  const cells = sortCells(cellsOf(matrix), order, badEnds, matrix);
   const columns: readonly (readonly [CellOrder, string])[] = [
     ['down', wordField(down.field, down.key || null)],
     ['across', wordField(across.field, across.key || null)],
@@ -56,7 +56,7 @@ export function StabilityCellList({
           {cells.slice(0, shownLines).map((cell) => {
             const { counts, verdict } = cell;
             const bad = badSessions(counts, badEnds);
-            const rate = perThousand(bad);
+            const rate = badRate(counts, badEnds);
             const choose = () => onChoose({ down: cell.down, across: cell.across });
             return (
               <tr key={JSON.stringify([cell.down, cell.across])} data-chosen={chosen?.down === cell.down && chosen.across === cell.across}>

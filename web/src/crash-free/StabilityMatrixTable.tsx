@@ -1,10 +1,11 @@
 import { Menu, UnstyledButton } from '@mantine/core';
 import { wordField } from '@rough-ember/core/fields/fields';
-import { notToldValue, otherValues } from '@rough-ember/core/session-index/count-sessions';
+import { notToldValue, otherValues } from '@rough-ember/core/session-index/axis';
 import type { SessionField } from '@rough-ember/core/session-index/person-day';
 import { type Counts, noCounts } from '@rough-ember/core/session-index/tally';
-import type { Verdict } from '@rough-ember/core/stability/difference';
-import { type BadEnds, badSessions, enoughSessions, perThousand } from '@rough-ember/core/stability/figures';
+import type { Verdict } from '@rough-ember/core/stability/comparison';
+import { wordRange, wordThousandth } from '@rough-ember/core/stability/comparison-words';
+import { type BadEnds, badRate, badSessions, enoughSessions } from '@rough-ember/core/stability/figures';
 import { cellsOf, type MatrixCell } from '@rough-ember/core/stability/matrix-cells';
 import type { StabilityMatrix } from '@rough-ember/server/stability/crash-free';
 import { type SyntheticEvent, useState } from 'react';
@@ -13,7 +14,6 @@ import { Cut } from '../shell/Cut';
 import { Wide } from '../shell/Wide';
 import { wordCount, wordNumber } from '../words/numbers';
 import styles from './CrashFree.module.css';
-import { wordRange, wordThousandth } from './stability-words';
 
 /** A cell of the matrix by its values. */
 export interface ChosenCell {
@@ -46,7 +46,7 @@ type RowOrder = { readonly by: 'sessions' | 'rate' } | { readonly by: 'column'; 
 /** Crashes for 1,000 sessions by two fields, shaded; hollow where there are too few sessions to say much. */
 export function StabilityMatrixTable({ matrix, badEnds, chosen, onChoose, onRest }: CellsProps) {
   const [order, setOrder] = useState<RowOrder>({ by: 'sessions' });
-  const cells = new Map(cellsOf(matrix, badEnds).map((cell) => [JSON.stringify([cell.down, cell.across]), cell]));
+  const cells = new Map(cellsOf(matrix).map((cell) => [JSON.stringify([cell.down, cell.across]), cell]));
   const rate = (counts: Counts | undefined) => (counts && counts.sessions > 0 ? badSessions(counts, badEnds).hits / counts.sessions : -1);
   const weigh = (row: number): number =>
     order.by === 'sessions'
@@ -123,14 +123,14 @@ export function SortButton({ label, isSorted, onSort }: { label: string; isSorte
 }
 
 const levelOf = (counts: Counts, badEnds: BadEnds) =>
-  counts.sessions < enoughSessions ? 'few' : emberLevelOfAll(perThousand(badSessions(counts, badEnds)).value);
+  counts.sessions < enoughSessions ? 'few' : emberLevelOfAll(badRate(counts, badEnds).value);
 
 const wordRate = (counts: Counts, badEnds: BadEnds): string =>
-  `${wordThousandth(perThousand(badSessions(counts, badEnds)).value)}${counts.sessions < enoughSessions ? ' ?' : ''}`;
+  `${wordThousandth(badRate(counts, badEnds).value)}${counts.sessions < enoughSessions ? ' ?' : ''}`;
 
 /** A cell in words: rate, interval, sessions and people. */
 export const wordCell = (counts: Counts, badEnds: BadEnds): string => {
-  const rate = perThousand(badSessions(counts, badEnds));
+  const rate = badRate(counts, badEnds);
   const few = counts.sessions < enoughSessions ? ', too few to say much' : '';
   return `${wordThousandth(rate.value)} for 1,000 (${wordRange(rate)}), ${wordCount(counts.sessions, 'session', 'sessions')}, ${wordCount(counts.persons, 'person', 'people')}${few}`;
 };

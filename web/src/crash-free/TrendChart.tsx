@@ -1,11 +1,12 @@
 import { dayMs } from '@rough-ember/core/durations';
+import { wordThousandth } from '@rough-ember/core/stability/comparison-words';
 import { badSessions } from '@rough-ember/core/stability/figures';
 import type { CrashFreeOverview } from '@rough-ember/server/stability/crash-free';
 import { Bar, CartesianGrid, ComposedChart, Line, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import { wordNumber } from '../words/numbers';
 import { wordDay } from '../words/time';
 import styles from './CrashFree.module.css';
-import { wordFree, wordThousandth } from './stability-words';
+import { wordFree } from './stability-words';
 
 /** From the oldest to the newest version: quiet ones first, the newest glowing. */
 const shades = ['var(--line-strong)', 'var(--ink-faint)', 'var(--cool)', 'var(--ember-2)', 'var(--ember-3)', 'var(--ember-4)'];

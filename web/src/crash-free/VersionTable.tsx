@@ -1,16 +1,17 @@
-import { compareShares } from '@rough-ember/core/stability/difference';
-import { type BadEnds, badSessions, stabilityFigures } from '@rough-ember/core/stability/figures';
+import { wordRange, wordThousandth } from '@rough-ember/core/stability/comparison-words';
+import { type BadEnds, stabilityFigures } from '@rough-ember/core/stability/figures';
 import type { VersionStability } from '@rough-ember/server/stability/crash-free';
 import { Value } from '../scope/Value';
 import { Cut } from '../shell/Cut';
 import { Wide } from '../shell/Wide';
+import { VersionVerdict } from '../versions/VersionVerdict';
 import { wordNumber, wordShare } from '../words/numbers';
 import styles from './CrashFree.module.css';
-import { verdictWords, wordComparison, wordFree, wordRange, wordThousandth } from './stability-words';
+import { wordFree } from './stability-words';
 
-/** The versions of the scope, newest first, each with its figures and how it compares with the one before it. */
+/** The versions of the scope, newest first, each with its figures and how it does against the version that it is compared with. */
 export function VersionTable({ versions, badEnds }: { versions: readonly VersionStability[]; badEnds: BadEnds }) {
-  const newestFirst = versions.map((one, at) => ({ ...one, before: versions[at - 1] })).reverse();
+  const newestFirst = [...versions].reverse();
   return (
     <Wide>
       <table className={styles.versions}>
@@ -23,14 +24,12 @@ export function VersionTable({ versions, badEnds }: { versions: readonly Version
             <th scope="col">Free</th>
             <th scope="col">People free</th>
             <th scope="col">At the start</th>
-            <th scope="col">Against the one before</th>
+            <th scope="col">Since it came out</th>
           </tr>
         </thead>
         <tbody>
-          {newestFirst.map(({ version, counts, shareOfSessions, before }) => {
+          {newestFirst.map(({ version, counts, shareOfSessions, comparison }) => {
             const figures = stabilityFigures(counts, badEnds);
-            const comparison =
-              before && compareShares(badSessions(counts, badEnds), badSessions(before.counts, badEnds), versions.length - 1);
             return (
               <tr key={version}>
                 <th scope="row">
@@ -46,13 +45,7 @@ export function VersionTable({ versions, badEnds }: { versions: readonly Version
                 <td>{figures.few ? 'too few' : wordFree(figures.crashFreeSessions.value)}</td>
                 <td>{figures.few ? 'too few' : wordFree(figures.crashFreePersons.value)}</td>
                 <td>{wordThousandth(figures.crashesAtStart.value)}</td>
-                <td>
-                  {comparison && (
-                    <span data-verdict={comparison.verdict} title={wordComparison(comparison)}>
-                      {verdictWords[comparison.verdict]}
-                    </span>
-                  )}
-                </td>
+                <td>{comparison && <VersionVerdict comparison={comparison} />}</td>
               </tr>
             );
           })}

@@ -106,7 +106,8 @@ function CrashFree({ shell, overview: initial, view: first }: CrashFreePageProps
               <section aria-label="Versions">
                 <div className={styles.line}>
                   <span>
-                    Versions, each against the one before it; <a href={`/apps/${shell.app.slug}/versions`}>their rollouts and cases</a>
+                    Versions, each against the last one before it that was out to everybody;{' '}
+                    <a href={`/apps/${shell.app.slug}/versions`}>their rollouts and cases</a>
                   </span>
                 </div>
                 <VersionTable versions={overview.byVersion} badEnds={badEnds} />

@@ -1,5 +1,6 @@
 import { Button } from '@mantine/core';
 import type { FirstQuestion } from '@rough-ember/core/first-look/first-look';
+import { wordBaseline, wordComparison, wordRange, wordThousandth } from '@rough-ember/core/stability/comparison-words';
 import { badSessions, enoughSessions, stabilityFigures } from '@rough-ember/core/stability/figures';
 import { wordSymbolFile } from '@rough-ember/core/symbols/families';
 import type { CaseItem } from '@rough-ember/server/desk/case-list';
@@ -9,7 +10,7 @@ import { wordNews, wordStatus } from '../case-file/status-words';
 import { addressOf } from '../client/api';
 import { useLive } from '../client/use-live';
 import { rateOfScreen } from '../crash-free/activity-words';
-import { wordComparison, wordFree, wordRange, wordThousandth } from '../crash-free/stability-words';
+import { wordFree } from '../crash-free/stability-words';
 import { Trend } from '../desk/Trend';
 import { FirstLook } from '../now/FirstLook';
 import styles from '../now/Now.module.css';
@@ -18,6 +19,7 @@ import type { PageShell } from '../shell/page-shell';
 import { Shell } from '../shell/Shell';
 import { WallLinks } from '../wall/WallLinks';
 import { wordCount, wordNumber, wordShare } from '../words/numbers';
+import { capitalised } from '../words/sentence';
 import { wordAgo, wordTime } from '../words/time';
 
 export interface NowPageProps {
@@ -132,14 +134,9 @@ function NewestSentence({ news: { newest }, here }: { news: Now; here: string })
       {comparison && (
         <>
           :{' '}
-          <a href={`${here}/crash-free`} data-verdict={comparison.verdict}>
-            {wordComparison(comparison)}
+          <a href={link} data-verdict={comparison.sessions.verdict} title={`Compared with ${wordBaseline(comparison)}.`}>
+            {wordComparison(comparison.sessions, comparison)}
           </a>
-          {comparison.verdict === 'too-early'
-            ? `, compared with ${comparison.than}`
-            : comparison.verdict === 'alike'
-              ? ` from ${comparison.than}`
-              : ` than ${comparison.than}`}
         </>
       )}
       .
@@ -149,7 +146,7 @@ function NewestSentence({ news: { newest }, here }: { news: Now; here: string })
 
 /** The last seven days against the seven before. */
 function WeekSentence({ news: { week }, here }: { news: Now; here: string }): ReactNode {
-  const { counts, before, comparison, daily } = week;
+  const { counts, comparison, daily } = week;
   if (counts.sessions === 0) return null;
   const figures = stabilityFigures(counts);
   // A morning with a handful of sessions is no peak.
@@ -164,9 +161,9 @@ function WeekSentence({ news: { week }, here }: { news: Now; here: string }): Re
       <span>
         of <a href={`${here}/sessions?last=7d`}>{wordCount(counts.sessions, 'session', 'sessions')}</a> of the last seven days had no crash,
         and {wordFree(figures.crashFreePersons.value)} of {wordCount(counts.persons, 'person', 'people')} met none.{' '}
-        {before.sessions > 0 && (
+        {comparison.older.count > 0 && (
           <>
-            Against the seven days before: <b data-verdict={comparison.verdict}>{wordComparison(comparison)}</b>.
+            <b data-verdict={comparison.verdict}>{capitalised(wordComparison(comparison, { than: 'the seven days before' }))}</b>.
           </>
         )}
       </span>

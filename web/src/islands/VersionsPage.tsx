@@ -1,5 +1,6 @@
 import { Button, NumberInput, TextInput } from '@mantine/core';
 import { wordRolloutStep } from '@rough-ember/core/rollouts/rollouts';
+import type { Alignment } from '@rough-ember/core/stability/version-comparison';
 import { wordSymbolFile } from '@rough-ember/core/symbols/families';
 import type { Sent } from '@rough-ember/server/api/registry';
 import type { NamedCase, VersionItem, VersionList } from '@rough-ember/server/versions/load-versions';
@@ -11,10 +12,12 @@ import { ProblemNotice } from '../shell/Notice';
 import type { PageShell } from '../shell/page-shell';
 import { Shell } from '../shell/Shell';
 import { SidePage } from '../shell/SidePage';
+import { CompareWith } from '../versions/CompareWith';
 import { ConditionsDrawer } from '../versions/ConditionsDrawer';
 import { RolloutCheckView } from '../versions/RolloutCheck';
 import { VersionRow } from '../versions/VersionRow';
 import styles from '../versions/Versions.module.css';
+import { VersionVerdict } from '../versions/VersionVerdict';
 import { wordCount } from '../words/numbers';
 import { wordTime } from '../words/time';
 
@@ -57,12 +60,13 @@ function Versions({ shell, list: initial, chosen: first }: VersionsPageProps) {
       setProblem(problemOf(error));
     }
   };
+  const usedBut = (item: VersionItem) => newestFirst.filter((one) => one !== item && one.counts.sessions > 0).map((one) => one.version);
   return (
     <SidePage
       sentence={<ListSentence versions={newestFirst} appName={shell.app.name} />}
       problem={problem ?? liveProblem}
       sideLabel="The chosen version"
-      side={item && <Chosen key={item.version} item={item} shell={shell} here={here} run={run} />}
+      side={item && <Chosen key={item.version} item={item} others={usedBut(item)} shell={shell} here={here} run={run} />}
     >
       <div className={styles.list}>
         {newestFirst.map((one) => (
@@ -84,17 +88,10 @@ function ListSentence({ versions, appName }: { versions: readonly VersionItem[];
       {comparison && (
         <>
           {rollout.percent === null && !rollout.halted ? ' is ' : ' and '}
-          <b data-verdict={comparison.verdict}>
-            {comparison.verdict === 'too-early'
-              ? 'too early to compare'
-              : comparison.verdict === 'alike'
-                ? 'much like'
-                : comparison.verdict}
-          </b>
-          {comparison.verdict === 'alike' ? '' : comparison.verdict === 'too-early' ? ' with' : ' than'} {comparison.than}
+          <VersionVerdict comparison={comparison} />
         </>
       )}
-      , over the last 30 days of released builds.
+      . Figures are of the last 30 days of released builds, comparisons of the days since a version came out.
     </>
   );
 }
@@ -102,11 +99,14 @@ function ListSentence({ versions, appName }: { versions: readonly VersionItem[];
 /** One version: the check, its rollout with what can be recorded, and the cases it changed. */
 function Chosen({
   item,
+  others,
   shell,
   here,
   run,
 }: {
   item: VersionItem;
+  /** Versions that it can be compared with. */
+  others: readonly string[];
   shell: PageShell;
   here: string;
   run: (ask: () => Promise<unknown>) => Promise<void>;
@@ -114,8 +114,14 @@ function Chosen({
   const [turn, setTurn] = useState(0);
   const [asksConditions, setAsksConditions] = useState(false);
   const checkAgain = () => setTurn((before) => before + 1);
+  const [against, setAgainst] = useState<string | null>(null);
+  const [align, setAlign] = useState<Alignment>('days');
   const { answer, problem } = useAnswer(
-    addressOf('GET /apps/{app}/versions/{version}/check', { app: shell.app.slug, version: item.version }),
+    addressOf(
+      'GET /apps/{app}/versions/{version}/check',
+      { app: shell.app.slug, version: item.version },
+      { align, ...(against === null ? {} : { against }) },
+    ),
     { turn },
   );
   const mayAct = shell.account.role !== 'viewer';
@@ -126,7 +132,21 @@ function Chosen({
     <>
       {asksConditions && <ConditionsDrawer appSlug={shell.app.slug} onClose={() => setAsksConditions(false)} onSaved={checkAgain} />}
       {answer ? (
-        <RolloutCheckView check={answer} here={here} onConditions={mayAct ? () => setAsksConditions(true) : undefined} />
+        <RolloutCheckView
+          check={answer}
+          here={here}
+          onConditions={mayAct ? () => setAsksConditions(true) : undefined}
+          comparing={
+            <CompareWith
+              versions={others}
+              chosen={against}
+              usual={answer.comparison?.than ?? null}
+              alignment={align}
+              onVersion={setAgainst}
+              onAlignment={setAlign}
+            />
+          }
+        />
       ) : problem ? (
         <ProblemNotice problem={problem} />
       ) : (

@@ -1,9 +1,10 @@
 import { MantineProvider } from '@mantine/core';
 import { dayMs } from '@rough-ember/core/durations';
+import { wordRange, wordThousandth, wordVerdict } from '@rough-ember/core/stability/comparison-words';
 import { badSessions, stabilityFigures } from '@rough-ember/core/stability/figures';
 import type { Wall, WallApp } from '@rough-ember/server/wall/load-wall';
 import { useEffect } from 'react';
-import { wordComparison, wordFree, wordRange, wordThousandth } from '../crash-free/stability-words';
+import { wordFree } from '../crash-free/stability-words';
 import { emberLevelOfAll } from '../desk/ember-level';
 import { cssVariables, theme } from '../theme/theme';
 import { useWall } from '../wall/use-wall';
@@ -121,10 +122,7 @@ function App({ app }: { app: WallApp }) {
           <p>
             {wordCount(today.counts.sessions, 'session', 'sessions')}
             {today.comparison && (
-              <span data-missed={today.comparison.verdict === 'worse'}>
-                , {today.comparison.verdict === 'too-early' ? 'too early to compare' : `${wordComparison(today.comparison).split(' (')[0]}`}{' '}
-                {today.comparison.verdict === 'worse' || today.comparison.verdict === 'better' ? 'than the week before' : ''}
-              </span>
+              <span data-missed={today.comparison.verdict === 'worse'}>, {wordVerdict(today.comparison.verdict, 'the week before')}</span>
             )}
           </p>
         </section>
@@ -158,8 +156,7 @@ function Newest({ app: { newest } }: { app: WallApp }) {
       <b>{version}</b> {out}, {wordShare(shareOfSessions)} of the sessions
       {comparison && (
         <>
-          , <b data-missed={comparison.verdict === 'worse'}>{wordComparison(comparison).split(' (')[0]}</b>
-          {comparison.verdict === 'worse' || comparison.verdict === 'better' ? ` than ${comparison.than}` : ''}
+          , <b data-missed={comparison.sessions.verdict === 'worse'}>{wordVerdict(comparison.sessions.verdict, comparison.than)}</b>
         </>
       )}
     </p>

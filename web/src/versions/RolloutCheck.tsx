@@ -3,11 +3,24 @@ import { printDay } from '@rough-ember/core/session-index/person-day';
 import { outcomeWords, verdictSentences, wordCondition } from '@rough-ember/core/stability/check-words';
 import type { CheckedCondition } from '@rough-ember/core/stability/rollout-check';
 import type { CheckedRollout } from '@rough-ember/server/versions/load-versions';
+import type { ReactNode } from 'react';
 import { wordDay } from '../words/time';
 import styles from './Versions.module.css';
+import { VersionVerdictLines } from './VersionVerdict';
 
 /** Whether a version may go to more people, with each reason in a line. */
-export function RolloutCheckView({ check, here, onConditions }: { check: CheckedRollout; here: string; onConditions?: () => void }) {
+export function RolloutCheckView({
+  check,
+  here,
+  onConditions,
+  comparing,
+}: {
+  check: CheckedRollout;
+  here: string;
+  onConditions?: () => void;
+  /** How it is chosen with what the version is compared. */
+  comparing: ReactNode;
+}) {
   return (
     <section aria-label="Rollout check" className={styles.check}>
       <h2>May {check.version} go further?</h2>
@@ -24,6 +37,13 @@ export function RolloutCheckView({ check, here, onConditions }: { check: Checked
           </div>
         ))}
       </dl>
+      {check.comparison && (
+        <>
+          <h3>Compared with {check.comparison.than}</h3>
+          <VersionVerdictLines comparison={check.comparison} />
+        </>
+      )}
+      {comparing}
       <p className={styles.faint}>
         Sessions of released builds from {wordDay(printDay(check.span.first))} to today.{' '}
         <code>ember check-rollout --app … --version {check.version}</code> says the same, with exit code 0, 1 or 3.

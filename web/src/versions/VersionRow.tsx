@@ -1,10 +1,12 @@
 import { wordRolloutStep } from '@rough-ember/core/rollouts/rollouts';
+import { wordRange, wordThousandth } from '@rough-ember/core/stability/comparison-words';
 import { stabilityFigures } from '@rough-ember/core/stability/figures';
 import type { VersionItem } from '@rough-ember/server/versions/load-versions';
-import { verdictWords, wordComparison, wordFree, wordRange, wordThousandth } from '../crash-free/stability-words';
+import { wordFree } from '../crash-free/stability-words';
 import { emberLevelOfAll } from '../desk/ember-level';
 import { wordCount, wordNumber, wordShare } from '../words/numbers';
 import styles from './Versions.module.css';
+import { VersionVerdict } from './VersionVerdict';
 
 /** A version in the list: how far it is out, how it does, and what it changed. */
 export function VersionRow({ item, selected, onSelect }: { item: VersionItem; selected: boolean; onSelect: () => void }) {
@@ -35,12 +37,7 @@ export function VersionRow({ item, selected, onSelect }: { item: VersionItem; se
         )}
       </span>
       <span className={styles.changed}>
-        {comparison && counts.sessions > 0 && (
-          <span data-verdict={comparison.verdict} title={wordComparison(comparison)}>
-            {verdictWords[comparison.verdict]}
-            {comparison.verdict === 'too-early' ? ' to compare with' : comparison.verdict === 'alike' ? ' to' : ' than'} {comparison.than}
-          </span>
-        )}
+        {comparison && counts.sessions > 0 && <VersionVerdict comparison={comparison} />}
         {comparison && counts.sessions > 0 && changed.length > 0 && ' · '}
         {changed.join(' · ')}
       </span>

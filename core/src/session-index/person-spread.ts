@@ -1,0 +1,266 @@
+import { type BadEnds, badSessions } from '../stability/figures.ts';
+import { designEffect, type PersonSums } from '../stability/session-rate.ts';
+import type { Sides } from '../stability/sides.ts';
+import type { Column } from './gather.ts';
+import { type SessionIndex, sampleShare } from './session-index.ts';
+import { type RowCheck, rowsByPerson, type Sampling } from './session-rows.ts';
+import { type Effects, outcomeNames, type Sums } from './tally.ts';
+import type { Axes } from './tally-rows.ts';
+
+/** Where the sums of an outcome stand among those of a cell: persons hit, Σ x·n, Σ x². */
+const [personsHit, products, hitSquares, outcomeWidth] = [0, 1, 2, 3];
+/** The sums of a cell: persons, Σ n², and for every outcome the three above. */
+const [persons, countSquares, firstOutcome] = [0, 1, 2];
+const spreadWidth = firstOutcome + outcomeWidth * outcomeNames.length;
+/** Sums over persons of what they did in a cell, times what they did anywhere: Σ x·X, Σ x·N, Σ n·X, Σ n·N of bad sessions. */
+const crossWidth = 4;
+
+/** Sums over persons of many cells, from which it follows how surely rates of their sessions are known. */
+export class SpreadTally {
+  readonly sums: Float64Array;
+  readonly crossed: Float64Array;
+
+  constructor(cells: number) {
+    this.sums = new Float64Array(spreadWidth * cells);
+    this.crossed = new Float64Array(crossWidth * cells);
+  }
+
+  /** Adds a person: `n` sessions, and of those the ones that ended in each way. */
+  add(cell: number, n: number, ends: ArrayLike<number>, endsAt: number): void {
+    const { sums } = this;
+    const at = spreadWidth * cell;
+    sums[at + persons] = (sums[at + persons] as number) + 1;
+    sums[at + countSquares] = (sums[at + countSquares] as number) + n * n;
+    for (let outcome = 0; outcome < outcomeNames.length; outcome++) {
+      const x = ends[endsAt + outcome] as number;
+      if (x === 0) continue;
+      const own = at + firstOutcome + outcomeWidth * outcome;
+      sums[own + personsHit] = (sums[own + personsHit] as number) + 1;
+      sums[own + products] = (sums[own + products] as number) + x * n;
+      sums[own + hitSquares] = (sums[own + hitSquares] as number) + x * x;
+    }
+  }
+
+  cross(cell: number, x: number, n: number, allBad: number, all: number): void {
+    const { crossed } = this;
+    const at = crossWidth * cell;
+    crossed[at] = (crossed[at] as number) + x * allBad;
+    crossed[at + 1] = (crossed[at + 1] as number) + x * all;
+    crossed[at + 2] = (crossed[at + 2] as number) + n * allBad;
+    crossed[at + 3] = (crossed[at + 3] as number) + n * all;
+  }
+
+  personSums(cell: number, outcome: number, times: number): PersonSums {
+    const at = spreadWidth * cell;
+    const own = at + firstOutcome + outcomeWidth * outcome;
+    const of = (place: number) => times * (this.sums[place] as number);
+    return {
+      persons: of(at + persons),
+      countSquares: of(at + countSquares),
+      personsHit: of(own + personsHit),
+      products: of(own + products),
+      hitSquares: of(own + hitSquares),
+    };
+  }
+}
+
+/** How sessions spread over persons, in the cells of two axes and in the sums of both. */
+export interface Spread {
+  readonly cells: SpreadTally;
+  readonly down: SpreadTally;
+  readonly across: SpreadTally;
+  readonly total: SpreadTally;
+}
+
+/** Sums up how the sessions that pass a check spread over persons: those of the sample, or everybody. */
+export function spreadOf(
+  index: SessionIndex,
+  check: RowCheck,
+  { down, across }: Axes,
+  { sampling, badEnds }: { sampling: Sampling; badEnds: BadEnds },
+): Spread {
+  const gathering = new PersonGathering(down.values.length, across.values.length);
+  const { first, last, marksLooked, marksWanted, test } = check;
+  const marks = index.column('marks');
+  const dayOf = index.column('dayOf');
+  const personOf = index.column('personOf');
+  const sessions = index.column('sessions');
+  const troubled = index.column('troubled');
+  const endsOf = outcomesOfRows(index, badEnds);
+  const { stretches, others } = rowsByPerson(index, sampling);
+  const look = (row: number) => {
+    const day = dayOf[row] as number;
+    const marksOfRow = marks[row] as number;
+    if (day < first || day > last || (marksOfRow & marksLooked) !== marksWanted || (test !== null && !test(row))) return;
+    const cell =
+      (down.placeOf[down.codes[row] as number] as number) * across.values.length + (across.placeOf[across.codes[row] as number] as number);
+    // Where nobody is known, a session has a number of its own.
+    gathering.add(personOf[row] as number, cell, sessions[row] as number, troubled[row] === 1 ? endsOf(row) : null);
+  };
+  for (const [from, to] of stretches) for (let row = from; row < to; row++) look(row);
+  for (const row of others) look(row);
+  return gathering.end();
+}
+
+/** How the sessions of a row ended, in the order of `outcomeNames`. */
+function outcomesOfRows(index: SessionIndex, { hangs, kills }: BadEnds): (row: number) => readonly number[] {
+  const [crashed, hung, killed, atStart, errors] = (['crashed', 'hung', 'killed', 'crashedAtStart', 'withErrors'] as const).map((name) =>
+    index.column(name),
+  ) as [Column, Column, Column, Column, Column];
+  return (row) => {
+    const [ofCrash, ofHang, ofKill] = [crashed[row] as number, hung[row] as number, killed[row] as number];
+    const bad = ofCrash + (hangs ? ofHang : 0) + (kills ? ofKill : 0);
+    return [bad, ofCrash, ofHang, ofKill, atStart[row] as number, errors[row] as number];
+  };
+}
+
+/** What one person did, cell by cell, until the rows of the next one begin. */
+class PersonGathering {
+  private readonly spread: Spread;
+  private readonly acrossCount: number;
+  private person = -1;
+  private readonly touched: number[] = [];
+  private readonly count: Float64Array;
+  private readonly ends: Float64Array;
+  private readonly byDown: PlaceSums;
+  private readonly byAcross: PlaceSums;
+  private readonly byAll = new PlaceSums(1);
+
+  constructor(downCount: number, acrossCount: number) {
+    this.acrossCount = acrossCount;
+    this.count = new Float64Array(downCount * acrossCount);
+    this.ends = new Float64Array(downCount * acrossCount * outcomeNames.length);
+    this.byDown = new PlaceSums(downCount);
+    this.byAcross = new PlaceSums(acrossCount);
+    this.spread = {
+      cells: new SpreadTally(downCount * acrossCount),
+      down: new SpreadTally(downCount),
+      across: new SpreadTally(acrossCount),
+      total: new SpreadTally(1),
+    };
+  }
+
+  add(person: number, cell: number, sessions: number, ends: readonly number[] | null): void {
+    if (person !== this.person) this.flush();
+    this.person = person;
+    if (this.count[cell] === 0) this.touched.push(cell);
+    this.count[cell] = (this.count[cell] as number) + sessions;
+    if (ends === null) return;
+    const at = cell * outcomeNames.length;
+    for (let outcome = 0; outcome < outcomeNames.length; outcome++)
+      this.ends[at + outcome] = (this.ends[at + outcome] as number) + (ends[outcome] as number);
+  }
+
+  end(): Spread {
+    this.flush();
+    return this.spread;
+  }
+
+  private flush(): void {
+    const { touched, count, ends, byDown, byAcross, byAll, acrossCount, spread } = this;
+    if (touched.length === 0) return;
+    for (const cell of touched) {
+      const n = count[cell] as number;
+      const at = cell * outcomeNames.length;
+      byDown.add(Math.floor(cell / acrossCount), n, ends, at);
+      byAcross.add(cell % acrossCount, n, ends, at);
+      byAll.add(0, n, ends, at);
+      spread.cells.add(cell, n, ends, at);
+    }
+    const [all, allBad] = [byAll.count[0] as number, byAll.ends[0] as number];
+    for (const cell of touched) {
+      const at = cell * outcomeNames.length;
+      spread.cells.cross(cell, ends[at] as number, count[cell] as number, allBad, all);
+      count[cell] = 0;
+      ends.fill(0, at, at + outcomeNames.length);
+    }
+    touched.length = 0;
+    byDown.flushTo(spread.down);
+    byAcross.flushTo(spread.across);
+    byAll.flushTo(spread.total);
+  }
+}
+
+/** What one person did in the sums of an axis. */
+class PlaceSums {
+  readonly count: Float64Array;
+  readonly ends: Float64Array;
+  private readonly touched: number[] = [];
+
+  constructor(places: number) {
+    this.count = new Float64Array(places);
+    this.ends = new Float64Array(places * outcomeNames.length);
+  }
+
+  add(place: number, n: number, ends: Float64Array, endsAt: number): void {
+    if (this.count[place] === 0) this.touched.push(place);
+    this.count[place] = (this.count[place] as number) + n;
+    const at = place * outcomeNames.length;
+    for (let outcome = 0; outcome < outcomeNames.length; outcome++)
+      this.ends[at + outcome] = (this.ends[at + outcome] as number) + (ends[endsAt + outcome] as number);
+  }
+
+  flushTo(tally: SpreadTally): void {
+    for (const place of this.touched) {
+      const at = place * outcomeNames.length;
+      tally.add(place, this.count[place] as number, this.ends, at);
+      this.count[place] = 0;
+      this.ends.fill(0, at, at + outcomeNames.length);
+    }
+    this.touched.length = 0;
+  }
+}
+
+/** How many persons one that was looked at stands for. */
+const timesOf = (sampling: Sampling): number => (sampling === 'sample' ? sampleShare : 1);
+
+/** The design effects of the rates of a cell; `usual` are those of more sessions. */
+export function effectsOf(
+  { tally, cell, sampling }: { tally: SpreadTally; cell: number; sampling: Sampling },
+  counts: Sums,
+  { badEnds, usual }: { badEnds: BadEnds; usual: Effects },
+): Effects {
+  const hits = [badSessions(counts, badEnds).hits, counts.crashed, counts.hung, counts.killed, counts.crashedAtStart, counts.withErrors];
+  const effects = outcomeNames.map((name, outcome) => {
+    const part = { hits: hits[outcome] as number, count: counts.sessions };
+    return [name, designEffect(part, tally.personSums(cell, outcome, timesOf(sampling)), usual[name])] as const;
+  });
+  return Object.fromEntries(effects) as unknown as Effects;
+}
+
+/** A cell against all others together, as two sides to compare. */
+export function sidesOfCell(
+  { cells, total }: Spread,
+  cell: number,
+  { own, all, badEnds, sampling }: { own: Sums; all: Sums; badEnds: BadEnds; sampling: Sampling },
+): Sides {
+  const times = timesOf(sampling);
+  const [x, n] = [cells.personSums(cell, 0, times), cells.personSums(cell, 0, times).countSquares];
+  const of = total.personSums(0, 0, times);
+  const [xX, xN, nX, nN] = Array.from(
+    { length: crossWidth },
+    (_, place) => times * (cells.crossed[crossWidth * cell + place] as number),
+  ) as [number, number, number, number];
+  const [ownBad, allBad] = [badSessions(own, badEnds), badSessions(all, badEnds)];
+  return {
+    newer: { ...ownBad, persons: own.persons, personsHit: x.personsHit },
+    older: {
+      hits: allBad.hits - ownBad.hits,
+      count: allBad.count - ownBad.count,
+      persons: Math.max(0, all.persons - own.persons),
+      personsHit: Math.max(0, of.personsHit - x.personsHit),
+    },
+    products: [
+      x.hitSquares,
+      x.products,
+      xX - x.hitSquares,
+      xN - x.products,
+      n,
+      nX - x.products,
+      nN - n,
+      of.hitSquares - 2 * xX + x.hitSquares,
+      of.products - xN - nX + x.products,
+      of.countSquares - 2 * nN + n,
+    ],
+  };
+}
