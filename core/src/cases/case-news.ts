@@ -1,30 +1,52 @@
+import type { CaseWeeks } from '../report-index/weeks-of-cases.ts';
+import { verdictsOfMany } from '../stability/discoveries.ts';
 import { type Estimate, ratioOfCounts } from '../stability/share.ts';
+import { sidesOfParts } from '../stability/sides.ts';
 import type { CaseState } from './case-status.ts';
 
 /** Why a case wants a look today; null for one that is simply there. */
 export const caseNews = ['new', 'reopened', 'worse'] as const;
 export type CaseNews = (typeof caseNews)[number];
 
-/** How its reports in the window compare with those of the window before; null when there is no window before. */
+/** How many times as many people of as many sessions met a case in the last whole week as in the one before. */
 export interface CaseChange extends Estimate {
-  readonly before: number;
+  /** People of both weeks. */
+  readonly people: number;
+  readonly peopleBefore: number;
+  /** It is surely worse: of all cases that are told so, one in twenty is by chance. */
+  readonly isWorse: boolean;
 }
 
-export const changeOf = ({ reports, reportsBefore }: { reports: number; reportsBefore: number }, hasBefore: boolean): CaseChange | null =>
-  hasBefore ? { before: reportsBefore, ...finite(ratioOfCounts(reports, reportsBefore)) } : null;
+/** How each case of a scope changed, by its id. */
+export function changesOf(cases: readonly CaseWeeks[]): Map<number, CaseChange> {
+  const verdicts = verdictsOfMany(cases.map(({ week, weekBefore }) => sidesOfParts(week, weekBefore)));
+  return new Map(
+    cases.map(({ caseId, week, weekBefore }, at) => [
+      caseId,
+      {
+        people: week.hits,
+        peopleBefore: weekBefore.hits,
+        ...ratioOfWeeks({ week, weekBefore }),
+        // What was not there before is no worse than it; how often it was before is not known.
+        isWorse: verdicts[at] === 'worse' && weekBefore.hits > 0,
+      },
+    ]),
+  );
+}
 
 /** JSON knows no infinity: what was never there before is a thousand times as much. */
 const mostTimes = 1000;
-const finite = ({ value, low, high }: Estimate): Estimate => ({
-  value: Math.min(value, mostTimes),
-  low: Math.min(low, mostTimes),
-  high: Math.min(high, mostTimes),
-});
 
-/** Reopened before new before worse: worse when more reports came than chance would make of those before. */
+function ratioOfWeeks({ week, weekBefore }: Pick<CaseWeeks, 'week' | 'weekBefore'>): Estimate {
+  const { value, low, high } = ratioOfCounts(week.hits, weekBefore.hits);
+  const growth = weekBefore.count === 0 || week.count === 0 ? 1 : week.count / weekBefore.count;
+  const times = (ratio: number) => Math.min(mostTimes, ratio / growth);
+  return { value: times(value), low: times(low), high: times(high) };
+}
+
+/** Reopened before new before worse. */
 export function newsOf({ state, isNew, change }: { state: CaseState; isNew: boolean; change: CaseChange | null }): CaseNews | null {
   if (state === 'reopened') return 'reopened';
   if (isNew) return 'new';
-  // What was not there before in the window is no worse than it; how often it was before is not known.
-  return change !== null && change.before > 0 && change.low > 1 ? 'worse' : null;
+  return change?.isWorse ? 'worse' : null;
 }

@@ -42,31 +42,28 @@ function byLooking(reports: Iterable<IndexedReport>, scope: Scope) {
     scope.kinds.includes(kind) &&
     (scope.builds === 'any' || excluded === (scope.builds === 'excluded')) &&
     (scope.versions.match === 'any' || versions.indexOf(version) >= 1);
-  const counts = new Map<number, { reports: number; people: Set<number>; before: number }>();
+  const counts = new Map<number, { reports: number; people: Set<number> }>();
   const everybody = new Set<number>();
   let waiting = 0;
   for (const one of reports) {
     if (!isWanted(one)) continue;
-    const own = one.caseId === null ? null : (counts.get(one.caseId) ?? { reports: 0, people: new Set<number>(), before: 0 });
+    const own = one.caseId === null ? null : (counts.get(one.caseId) ?? { reports: 0, people: new Set<number>() });
     if (own && one.caseId !== null) counts.set(one.caseId, own);
-    if (one.at < from) {
-      if (own && one.at >= now - 2 * (scope.days ?? 0) * dayMs) own.before++;
-      continue;
-    }
+    if (one.at < from) continue;
     if (own) own.reports++;
     if (one.waiting) waiting++;
     if (one.person === null) continue;
     everybody.add(one.person[0] as number);
     own?.people.add(one.person[0] as number);
   }
-  const cases = [...counts].filter(([, one]) => one.reports > 0).map(([id, one]) => [id, one.reports, one.people.size, one.before]);
+  const cases = [...counts].filter(([, one]) => one.reports > 0).map(([id, one]) => [id, one.reports, one.people.size]);
   return { cases: cases.sort(([a = 0], [b = 0]) => a - b), people: everybody.size, waiting };
 }
 
 function agree(index: ReportIndex, reports: ReadonlyMap<number, IndexedReport>): void {
   for (const scope of scopes) {
     const { cases, people, waiting } = countCases(index, scope, now);
-    const found = cases.map((one) => [one.caseId, one.reports, one.people, one.reportsBefore]).sort(([a = 0], [b = 0]) => a - b);
+    const found = cases.map((one) => [one.caseId, one.reports, one.people]).sort(([a = 0], [b = 0]) => a - b);
     expect({ cases: found, people, waiting }).toEqual(byLooking(reports.values(), scope));
     const courses = historiesOf(
       index,

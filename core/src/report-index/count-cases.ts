@@ -2,7 +2,7 @@ import { reportKinds } from '../report/report-kinds.ts';
 import { printScope, type Scope } from '../scope/scope.ts';
 import { CaseOrder, kindOfClass, type RowStretch, stateOfClass, versionOfClass, wantedClasses } from './case-order.ts';
 import { isWaitingState, none, type ReportIndex } from './report-index.ts';
-import { scopeColumns, windowBefore, windowOf } from './rows-in-scope.ts';
+import { scopeColumns, windowOf } from './rows-in-scope.ts';
 
 /** What a scope holds of one case. Times are milliseconds since 1970. */
 export interface CaseCount {
@@ -11,8 +11,6 @@ export interface CaseCount {
   readonly people: number;
   readonly firstAt: number;
   readonly lastAt: number;
-  /** Reports in the window of the same length before; 0 when the scope is all time. */
-  readonly reportsBefore: number;
   /** Sessions of the scope in the versions that its reports are of; 0 where no session was told. */
   readonly sessions: number;
 }
@@ -78,7 +76,6 @@ class CaseCounter {
   private readonly isWanted: Uint8Array;
   private readonly fulfils: Uint8Array | null;
   private readonly from: number;
-  private readonly earliest: number;
   private readonly lastCase: Int32Array;
   private readonly sessionsOf: Float64Array | null;
   private readonly lastCaseOfVersion: Int32Array;
@@ -89,7 +86,6 @@ class CaseCounter {
     this.isWanted = wantedClasses(columns);
     this.fulfils = columns.fulfils;
     this.from = windowOf(scope, now).from;
-    this.earliest = windowBefore(scope, now)?.from ?? this.from;
     // Cases are told apart by their number + 2, so that 0 is whoever was not met yet.
     this.lastCase = new Int32Array(index.peopleSize);
     this.sessionsOf = sessionsByNumber(index, sessions);
@@ -106,22 +102,18 @@ class CaseCounter {
   /** Runs through every row of an app at each question: plain columns, and nothing is called for a row. */
   private add(of: number, { columns, first, end }: RowStretch, known: Counted): Counted {
     const { rows, at, classes, personOf } = columns;
-    const { isWanted, fulfils, from, earliest, lastCase, sessionsOf, lastCaseOfVersion, byKind } = this;
+    const { isWanted, fulfils, from, lastCase, sessionsOf, lastCaseOfVersion, byKind } = this;
     const stamp = of + 2;
-    let { reports, people, firstAt, lastAt, reportsBefore, sessions } = known;
+    let { reports, people, firstAt, lastAt, sessions } = known;
     let newPeople = 0;
     let waiting = 0;
     const reportsKnown = reports;
     for (let place = first; place < end; place++) {
       const moment = at[place] as number;
-      if (moment < earliest) continue;
+      if (moment < from) continue;
       const ofClass = classes[place] as number;
       if (isWanted[ofClass] !== 1) continue;
       if (fulfils !== null && fulfils[rows[place] as number] !== 1) continue;
-      if (moment < from) {
-        reportsBefore++;
-        continue;
-      }
       reports++;
       if (moment < firstAt) firstAt = moment;
       if (moment > lastAt) lastAt = moment;
@@ -146,7 +138,7 @@ class CaseCounter {
     this.reports += reports - reportsKnown;
     this.people += newPeople;
     this.waiting += waiting;
-    return { reports, people, firstAt, lastAt, reportsBefore, sessions };
+    return { reports, people, firstAt, lastAt, sessions };
   }
 }
 
@@ -157,7 +149,6 @@ const noCount: Counted = {
   people: 0,
   firstAt: Number.POSITIVE_INFINITY,
   lastAt: Number.NEGATIVE_INFINITY,
-  reportsBefore: 0,
   sessions: 0,
 };
 
@@ -175,7 +166,7 @@ export function countCase(
 }
 
 /** Sessions of each version by its number in the index; null where none was told, which then costs no row a look. */
-function sessionsByNumber(index: ReportIndex, known: SessionsOfVersions): Float64Array | null {
+export function sessionsByNumber(index: ReportIndex, known: SessionsOfVersions): Float64Array | null {
   if (known.length === 0) return null;
   const byVersion = new Map(known.map(({ version, sessions }) => [version, sessions]));
   return Float64Array.from(index.versions, (version) => byVersion.get(version) ?? 0);

@@ -129,7 +129,6 @@ describe('the index', () => {
           const inWindow = (one: AnyReport) => scope.days === null || age(one) <= scope.days * dayMs;
           const all = [...there.values()];
           const inScope = all.filter((one) => holds(one) && inWindow(one));
-          const before = all.filter((one) => holds(one) && scope.days !== null && !inWindow(one) && age(one) <= 2 * scope.days * dayMs);
           const peopleOf = (some: AnyReport[]) => new Set(some.map((one) => one.person).filter((one) => one !== null)).size;
 
           const counted = countCases(index, scope, now);
@@ -149,7 +148,6 @@ describe('the index', () => {
                 people: peopleOf(own),
                 firstAt: Math.min(...times),
                 lastAt: Math.max(...times),
-                reportsBefore: before.filter((one) => one.caseId === caseId).length,
                 sessions: 0,
               };
             }),

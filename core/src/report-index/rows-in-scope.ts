@@ -17,10 +17,6 @@ export const windowOf = ({ days }: Pick<Scope, 'days'>, now: number): Window => 
   to: Number.POSITIVE_INFINITY,
 });
 
-/** The window of the same length before; null when the scope is all time. */
-export const windowBefore = ({ days }: Pick<Scope, 'days'>, now: number): Window | null =>
-  days === null ? null : { from: now - 2 * days * dayMs, to: now - days * dayMs };
-
 /** Whether a row lies in a scope, whatever its time. */
 export type RowTest = (row: number) => boolean;
 

@@ -1,4 +1,5 @@
-import { printDay } from '../session-index/person-day.ts';
+import { dayMs } from '../durations.ts';
+import type { Day } from '../session-index/person-day.ts';
 import type { Comparison, Verdict } from './comparison.ts';
 import type { Estimate } from './share.ts';
 import type { BaselineReason, VersionComparison } from './version-comparison.ts';
@@ -23,32 +24,38 @@ export const verdictWords: Readonly<Record<Verdict, string>> = {
 /** A share as so many in a thousand, without its sign. */
 const size = (share: number): string => wordThousandth(1_000 * Math.abs(share));
 
-/** What a comparison of crash rates comes to: "worse than 4.2.0 by 2.1 for 1,000 sessions (1.7 to 2.5)". */
-export function wordComparison(
-  { verdict, difference, standardised, detectable }: Comparison,
-  { than, halfBy = null }: { readonly than: string; readonly halfBy?: number | null },
-): string {
-  const { value, low, high } = standardised ?? difference;
-  switch (verdict) {
-    case 'worse':
-      return `worse than ${than} by ${size(value)} for 1,000 sessions (${size(low)} to ${size(high)})`;
-    case 'better':
-      return `better than ${than} by ${size(value)} for 1,000 sessions (${size(high)} to ${size(low)})`;
-    case 'alike':
-      return `no difference to speak of from ${than}`;
-    case 'too-early': {
-      if (detectable === null) return `too early to compare with ${than}: too few people, or too few of them met a crash`;
-      const later = halfBy === null ? '' : `, one of ${size(detectable / 2)} from about ${printDay(halfBy)}`;
-      return `too early to compare with ${than}: by now a difference of ${size(detectable)} for 1,000 sessions would show${later}`;
-    }
-  }
-}
-
-/** The verdict about a version in a few words, for rows: "worse than 4.2.0". */
+/** The verdict in a few words: "worse than 4.2.0". */
 export const wordVerdict = (verdict: Verdict, than: string): string =>
   ({ worse: `worse than ${than}`, better: `better than ${than}`, alike: `like ${than}`, 'too-early': `too early to compare with ${than}` })[
     verdict
   ];
+
+/** What follows on the verdict: " by 2.1 for 1,000 sessions (1.7 to 2.5)". */
+export function wordDifference({ verdict, difference, standardised, detectable }: Comparison, halfBy: Day | null = null): string {
+  const { value, low, high } = standardised ?? difference;
+  switch (verdict) {
+    case 'worse':
+      return ` by ${size(value)} for 1,000 sessions (${size(low)} to ${size(high)})`;
+    case 'better':
+      return ` by ${size(value)} for 1,000 sessions (${size(high)} to ${size(low)})`;
+    case 'alike':
+      return ', no difference to speak of';
+    case 'too-early': {
+      if (detectable === null) return ': too few people, or too few of them met a crash';
+      const later = halfBy === null ? '' : `, one of ${size(detectable / 2)} from about ${wordDay(halfBy)}`;
+      return `: by now a difference of ${size(detectable)} for 1,000 sessions would show${later}`;
+    }
+  }
+}
+
+/** What a comparison of crash rates comes to: "worse than 4.2.0 by 2.1 for 1,000 sessions (1.7 to 2.5)". */
+export const wordComparison = (
+  comparison: Comparison,
+  { than, halfBy = null }: { readonly than: string; readonly halfBy?: Day | null },
+): string => `${wordVerdict(comparison.verdict, than)}${wordDifference(comparison, halfBy)}`;
+
+const dayFormat = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' });
+const wordDay = (day: Day): string => dayFormat.format(new Date(day * dayMs));
 
 /**
  * That the plain rates say otherwise than like compared with like: "The plain rates differ by −5.3: other devices and countries make up
@@ -76,6 +83,6 @@ const reasonWords: Readonly<Record<BaselineReason, string>> = {
 export const wordBaseline = ({ than, reason, alignment, spans }: VersionComparison): string =>
   `${than}, ${reasonWords[reason]}, ${
     alignment === 'days'
-      ? `both since ${printDay(spans.newer.first)}`
+      ? `both since ${wordDay(spans.newer.first)}`
       : `each over its first ${spans.newer.last - spans.newer.first + 1} days`
   }`;

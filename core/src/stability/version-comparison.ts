@@ -34,7 +34,11 @@ const shareOfEverybody = 0.5;
  * sessions; where there is none, the one before it that has most sessions. Null for the first version.
  */
 export function baselineOf(version: string, known: readonly KnownVersion[], chosen: string | null = null): Baseline | null {
-  if (chosen !== null) return { version: chosen, reason: 'chosen' };
+  const usual = usualBaselineOf(version, known);
+  return chosen === null || chosen === usual?.version ? usual : { version: chosen, reason: 'chosen' };
+}
+
+function usualBaselineOf(version: string, known: readonly KnownVersion[]): Baseline | null {
   const before = known
     .filter((one) => compareVersions(one.version, version) < 0 && sum(one.sessionsOfDays) > 0)
     .sort((a, b) => compareVersions(a.version, b.version));

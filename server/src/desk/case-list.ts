@@ -1,10 +1,11 @@
-import { type CaseChange, type CaseNews, caseNews, changeOf, newsOf } from '@rough-ember/core/cases/case-news';
+import { type CaseChange, type CaseNews, caseNews, changesOf, newsOf } from '@rough-ember/core/cases/case-news';
 import { type CaseOrder, defaultCaseOrder } from '@rough-ember/core/cases/case-order';
 import type { CaseStatus } from '@rough-ember/core/cases/case-status';
 import { dayMs } from '@rough-ember/core/durations';
 import type { ReportKind } from '@rough-ember/core/report/report-kinds';
 import type { CaseHistory } from '@rough-ember/core/report-index/case-history';
 import type { CaseCount, ScopeCount, SessionsOfVersions, VersionCount } from '@rough-ember/core/report-index/count-cases';
+import { lastWeeks } from '@rough-ember/core/report-index/weeks-of-cases';
 import { printScope, type Scope, wholeScope } from '@rough-ember/core/scope/scope';
 import { spanOf } from '@rough-ember/core/session-index/window';
 import { compareVersions } from '@rough-ember/core/version/version-order';
@@ -28,7 +29,7 @@ export interface CaseItem {
   readonly provisional: boolean;
   readonly reports: number;
   readonly people: number;
-  /** Against the window before; null when the scope is all time. */
+  /** The last whole week against the one before, whatever the window of the scope; null where nobody met it in either. */
   readonly change: CaseChange | null;
   /** Reports for 1,000 sessions of the versions it happens in; null where no session was told. */
   readonly perThousand: number | null;
@@ -114,9 +115,10 @@ export async function countInOrder(
   { app, scope, order, now }: Required<Omit<CaseListQuery, 'from'>>,
 ): Promise<ScopeCount> {
   const { database, reports } = services;
-  const [counted, listed] = await Promise.all([
+  const [counted, listed, changes] = await Promise.all([
     loadSessionsOfVersions(services, app, scope, now).then((sessions) => reports.ask('countCases', app.id, scope, now.getTime(), sessions)),
     listCaseStates(database, app.id, scope.cases),
+    order === 'news' || order === 'worsening' ? loadChanges(services, app, scope, now) : noChanges,
   ]);
   const cases = counted.cases.filter((one) => listed.has(one.caseId));
   if (order === 'news') {
@@ -124,12 +126,22 @@ export async function countInOrder(
     const began = await reports.ask('beginningsOf', app.id, ids);
     const ranks = new Map(
       cases.map((count) => {
-        const news = newsOfCount({ scope, now, count, state: listed.get(count.caseId) ?? 'open', beganAt: began.get(count.caseId) ?? 0 });
+        const news = newsOfCase({
+          scope,
+          now,
+          change: changes.get(count.caseId) ?? null,
+          state: listed.get(count.caseId) ?? 'open',
+          beganAt: began.get(count.caseId) ?? 0,
+        });
         return [count.caseId, news === null ? caseNews.length : caseNews.indexOf(news)];
       }),
     );
     const rank = ({ caseId }: CaseCount) => ranks.get(caseId) ?? caseNews.length;
     return { ...counted, cases: cases.sort((a, b) => rank(a) - rank(b) || inOrder.reports(a, b) || b.caseId - a.caseId) };
+  }
+  if (order === 'worsening') {
+    const surely = ({ caseId }: CaseCount) => changes.get(caseId)?.low ?? 0;
+    return { ...counted, cases: cases.sort((a, b) => surely(b) - surely(a) || inOrder.reports(a, b) || b.caseId - a.caseId) };
   }
   return { ...counted, cases: cases.sort((a, b) => inOrder[order](a, b) || b.caseId - a.caseId) };
 }
@@ -146,38 +158,48 @@ export const loadSessionsOfVersions = (
 const rateOf = ({ reports, sessions }: Pick<CaseCount, 'reports' | 'sessions'>): number | null =>
   sessions === 0 ? null : (1_000 * reports) / sessions;
 
-const worsening = ({ reports, reportsBefore }: CaseCount): number => changeOf({ reports, reportsBefore }, true)?.low ?? 0;
+const noChanges: ReadonlyMap<number, CaseChange> = new Map();
+
+/** How the cases of a scope changed from the last whole week but one to the last. */
+async function loadChanges(services: DeskServices, app: App, scope: Scope, now: Date): Promise<ReadonlyMap<number, CaseChange>> {
+  const today = spanOf({ days: 1 }, now.getTime()).last;
+  const { week, weekBefore } = lastWeeks(today);
+  const [ofWeek, ofWeekBefore] = await Promise.all(
+    [week, weekBefore].map((span) => services.sessions.ask('sessionsOfVersions', app.id, scope, span)),
+  );
+  const sessions = { week: ofWeek ?? [], weekBefore: ofWeekBefore ?? [] };
+  return changesOf(await services.reports.ask('weeksOfCases', app.id, scope, today, sessions));
+}
 
 /** Why a case wants a look. */
-function newsOfCount({
+function newsOfCase({
   scope,
   now,
-  count,
+  change,
   state,
   beganAt,
 }: {
   scope: Scope;
   now: Date;
-  count: CaseCount;
+  change: CaseChange | null;
   state: CaseStatus['state'];
   beganAt: number;
 }): CaseNews | null {
   const isNew = scope.days !== null && beganAt >= now.getTime() - Math.min(scope.days, newDays) * dayMs;
-  return newsOf({ state, isNew, change: changeOf(count, scope.days !== null) });
+  return newsOf({ state, isNew, change });
 }
 
-const inOrder: Readonly<Record<Exclude<CaseOrder, 'news'>, (a: CaseCount, b: CaseCount) => number>> = {
+const inOrder: Readonly<Record<Exclude<CaseOrder, 'news' | 'worsening'>, (a: CaseCount, b: CaseCount) => number>> = {
   reports: (a, b) => b.reports - a.reports || b.people - a.people,
   people: (a, b) => b.people - a.people || b.reports - a.reports,
   rate: (a, b) => (rateOf(b) ?? 0) - (rateOf(a) ?? 0) || b.reports - a.reports,
   newest: (a, b) => b.caseId - a.caseId,
   latest: (a, b) => b.lastAt - a.lastAt,
-  worsening: (a, b) => worsening(b) - worsening(a) || b.reports - a.reports,
 };
 
 /** Everything a list shows of cases that were counted. */
 export async function loadItems(
-  { database, reports }: DeskServices,
+  services: DeskServices,
   {
     app,
     scope,
@@ -187,15 +209,18 @@ export async function loadItems(
   }: { app: App; scope: Scope; now: Date; counts: readonly CaseCount[]; stripVersions: readonly StripVersion[] },
 ): Promise<CaseItem[]> {
   const ids = counts.map((one) => one.caseId);
-  const [heads, histories] = await Promise.all([
-    loadCaseHeads(database, ids),
-    reports.ask('historiesOf', app.id, ids, scope, now.getTime()),
+  const [heads, histories, changes] = await Promise.all([
+    loadCaseHeads(services.database, ids),
+    services.reports.ask('historiesOf', app.id, ids, scope, now.getTime()),
+    loadChanges(services, app, scope, now),
   ]);
   const byId = new Map(heads.map((head) => [head.id, head]));
   return counts.flatMap((count) => {
     const head = byId.get(count.caseId);
     const history = histories.get(count.caseId);
-    return head && history ? [toCaseItem({ app, scope, now, stripVersions }, { head, count, history })] : [];
+    return head && history
+      ? [toCaseItem({ app, scope, now, stripVersions }, { head, count, history, change: changes.get(count.caseId) ?? null })]
+      : [];
   });
 }
 
@@ -219,12 +244,11 @@ export const latestVersions = (versions: readonly StripVersion[]): readonly Stri
 
 function toCaseItem(
   { app, scope, now, stripVersions }: { app: App; scope: Scope; now: Date; stripVersions: readonly StripVersion[] },
-  { head, count, history }: { head: CaseHead; count: CaseCount; history: CaseHistory },
+  { head, count, history, change }: { head: CaseHead; count: CaseCount; history: CaseHistory; change: CaseChange | null },
 ): CaseItem {
   const ordered = history.byVersion.map((one) => one.version).sort(compareVersions);
   const reportsOf = new Map(history.byVersion.map((one) => [one.version, one.reports]));
   const { id: _id, number, culprit: _culprit, ...shown } = head;
-  const change = changeOf(count, scope.days !== null);
   return {
     ref: `${app.prefix}-${number}`,
     ...shown,
@@ -232,7 +256,7 @@ function toCaseItem(
     people: count.people,
     change,
     perThousand: rateOf(count),
-    news: newsOfCount({ scope, now, count, state: head.state, beganAt: history.beganAt }),
+    news: newsOfCase({ scope, now, change, state: head.state, beganAt: history.beganAt }),
     firstVersion: ordered[0] ?? '',
     lastVersion: ordered.at(-1) ?? '',
     beganAt: new Date(history.beganAt).toISOString(),

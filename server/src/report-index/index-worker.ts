@@ -9,12 +9,15 @@ import type { ReportIndex } from '@rough-ember/core/report-index/report-index';
 import { similarCases } from '@rough-ember/core/report-index/similar-cases';
 import { findReporters, type Reporters, standOut } from '@rough-ember/core/report-index/stand-out';
 import { timeChart } from '@rough-ember/core/report-index/time-chart';
+import { type CaseWeeks, weeksOfCases } from '@rough-ember/core/report-index/weeks-of-cases';
 import { printScope, type Scope } from '@rough-ember/core/scope/scope';
+import type { Day } from '@rough-ember/core/session-index/person-day';
 import type { PersonsByValue } from '@rough-ember/core/session-index/persons-by-value';
 import { AnswerCache } from '../answer-cache/answer-cache.ts';
 import { databaseOfThread, dropDeleted, type Questions, type ThreadTask } from '../index-thread.ts';
 import { ReportIndexReplica } from './report-index-replica.ts';
 
+const weeks = new AnswerCache<ReportIndex, CaseWeeks[]>();
 const reportersOfScopes = new AnswerCache<ReportIndex, Reporters>();
 
 /** What can be asked of the reports of an app; each takes the index first. */
@@ -45,6 +48,8 @@ export const questions = {
     return standOut(index, caseId, scope, now, everybody, reporters);
   },
   timeChart,
+  weeksOfCases: (index: ReportIndex, scope: Scope, today: Day, sessions: Parameters<typeof weeksOfCases>[3]) =>
+    weeks.of(index, JSON.stringify([printScope({ ...scope, cases: 'any' }), today]), () => weeksOfCases(index, scope, today, sessions)),
   /** Reports that are there; asking it reads them in. */
   size: (index: ReportIndex): number => index.size,
 } as const;

@@ -1,5 +1,5 @@
 import { printScope } from '@rough-ember/core/scope/scope';
-import { wordComparison, wordRange, wordThousandth } from '@rough-ember/core/stability/comparison-words';
+import { wordDifference, wordRange, wordThousandth, wordVerdict } from '@rough-ember/core/stability/comparison-words';
 import { badSessions, kindsOfEnds, stabilityFigures } from '@rough-ember/core/stability/figures';
 import type { CrashFreeOverview } from '@rough-ember/server/stability/crash-free';
 import { addressOf } from '../client/api';
@@ -52,9 +52,9 @@ export function Headline({ overview, appSlug }: { overview: CrashFreeOverview; a
         {before && scope.days !== null && (
           <p>
             <b data-verdict={before.comparison.verdict}>
-              {capitalised(wordComparison(before.comparison, { than: `the ${wordCount(scope.days, 'day', 'days')} before` }))}
+              {capitalised(wordVerdict(before.comparison.verdict, `the ${wordCount(scope.days, 'day', 'days')} before`))}
             </b>
-            .
+            {wordDifference(before.comparison)}.
           </p>
         )}
         <p>

@@ -1,6 +1,6 @@
 import { Button } from '@mantine/core';
 import type { FirstQuestion } from '@rough-ember/core/first-look/first-look';
-import { wordBaseline, wordComparison, wordRange, wordThousandth } from '@rough-ember/core/stability/comparison-words';
+import { wordBaseline, wordDifference, wordRange, wordThousandth, wordVerdict } from '@rough-ember/core/stability/comparison-words';
 import { badSessions, enoughSessions, stabilityFigures } from '@rough-ember/core/stability/figures';
 import { wordSymbolFile } from '@rough-ember/core/symbols/families';
 import type { CaseItem } from '@rough-ember/server/desk/case-list';
@@ -135,8 +135,9 @@ function NewestSentence({ news: { newest }, here }: { news: Now; here: string })
         <>
           :{' '}
           <a href={link} data-verdict={comparison.sessions.verdict} title={`Compared with ${wordBaseline(comparison)}.`}>
-            {wordComparison(comparison.sessions, comparison)}
+            {wordVerdict(comparison.sessions.verdict, comparison.than)}
           </a>
+          {wordDifference(comparison.sessions, comparison.halfBy)}
         </>
       )}
       .
@@ -163,7 +164,8 @@ function WeekSentence({ news: { week }, here }: { news: Now; here: string }): Re
         and {wordFree(figures.crashFreePersons.value)} of {wordCount(counts.persons, 'person', 'people')} met none.{' '}
         {comparison.older.count > 0 && (
           <>
-            <b data-verdict={comparison.verdict}>{capitalised(wordComparison(comparison, { than: 'the seven days before' }))}</b>.
+            <b data-verdict={comparison.verdict}>{capitalised(wordVerdict(comparison.verdict, 'the seven days before'))}</b>
+            {wordDifference(comparison)}.
           </>
         )}
       </span>

@@ -1,6 +1,7 @@
 import { UnstyledButton } from '@mantine/core';
 import { printDay } from '@rough-ember/core/session-index/person-day';
 import { outcomeWords, verdictSentences, wordCondition } from '@rough-ember/core/stability/check-words';
+import { wordVerdict } from '@rough-ember/core/stability/comparison-words';
 import type { CheckedCondition } from '@rough-ember/core/stability/rollout-check';
 import type { CheckedRollout } from '@rough-ember/server/versions/load-versions';
 import type { ReactNode } from 'react';
@@ -32,7 +33,7 @@ export function RolloutCheckView({
           <div key={one.condition}>
             <dt data-outcome={one.outcome}>{outcomeWords[one.outcome]}</dt>
             <dd>
-              {wordCondition(one)} <Why condition={one} version={check.version} here={here} />
+              {wordShortly(one)} <Why condition={one} version={check.version} here={here} />
             </dd>
           </div>
         ))}
@@ -59,6 +60,12 @@ export function RolloutCheckView({
     </section>
   );
 }
+
+/** The comparison stands below with all that goes into it. */
+const wordShortly = (one: CheckedCondition): string =>
+  one.condition === 'not-worse' && one.comparison
+    ? `not worse than the version before: ${wordVerdict(one.comparison.sessions.verdict, one.comparison.than)}`
+    : wordCondition(one);
 
 /** Where the reason of a condition can be looked at. */
 function Why({ condition, version, here }: { condition: CheckedCondition; version: string; here: string }) {

@@ -1,4 +1,4 @@
-import { wordBaseline, wordComparison, wordDisagreement, wordVerdict } from '@rough-ember/core/stability/comparison-words';
+import { wordBaseline, wordComparison, wordDifference, wordDisagreement, wordVerdict } from '@rough-ember/core/stability/comparison-words';
 import type { SideSums } from '@rough-ember/core/stability/sides';
 import type { VersionComparison } from '@rough-ember/core/stability/version-comparison';
 import { wordCount, wordNumber } from '../words/numbers';
@@ -25,7 +25,8 @@ export function VersionVerdictLines({ comparison }: { comparison: VersionCompari
   return (
     <>
       <p>
-        <b data-verdict={sessions.verdict}>{capitalised(wordComparison(sessions, comparison))}</b>.
+        <b data-verdict={sessions.verdict}>{capitalised(wordVerdict(sessions.verdict, than))}</b>
+        {wordDifference(sessions, comparison.halfBy)}.
       </p>
       {disagreement && <p>{disagreement}</p>}
       <p className={styles.faint}>
