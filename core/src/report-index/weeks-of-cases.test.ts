@@ -17,7 +17,7 @@ interface OneReport {
 
 function indexOf(reports: readonly OneReport[]): ReportIndex {
   const index = new ReportIndex();
-  reports.forEach(({ caseId, hoursBeforeToday, version, person }, at) =>
+  for (const [at, { caseId, hoursBeforeToday, version, person }] of reports.entries())
     index.put({
       id: at + 1,
       at: today * dayMs - hoursBeforeToday * hourMs,
@@ -28,8 +28,7 @@ function indexOf(reports: readonly OneReport[]): ReportIndex {
       caseId,
       person: person === null ? null : Uint8Array.of(person, 0, 0, 0, 0, 0, 0, 1),
       terms: [],
-    }),
-  );
+    });
   return index;
 }
 

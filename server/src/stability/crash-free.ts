@@ -10,6 +10,7 @@ import { type Counts, noCounts } from '@rough-ember/core/session-index/tally';
 import { spanBefore, spanOf } from '@rough-ember/core/session-index/window';
 import { type Comparison, compareSides as compareCounted } from '@rough-ember/core/stability/comparison';
 import { type BadEnds, kindsOfEnds } from '@rough-ember/core/stability/figures';
+import type { TrendDay } from '@rough-ember/core/stability/trend-points';
 import type { VersionComparison } from '@rough-ember/core/stability/version-comparison';
 import { compareVersions } from '@rough-ember/core/version/version-order';
 import type { App } from '@rough-ember/store/apps';
@@ -101,7 +102,7 @@ export interface StabilityTrend {
   readonly first: Day;
   readonly versions: readonly {
     readonly version: string;
-    readonly days: readonly Pick<Counts, 'sessions' | 'crashed' | 'hung' | 'killed'>[];
+    readonly days: readonly TrendDay[];
   }[];
   readonly sessions: readonly number[];
 }
@@ -114,7 +115,13 @@ function stabilityTrend({ first, values, days }: DailySessions): StabilityTrend 
     first,
     versions: values.slice(drawn).map((version, at) => ({
       version,
-      days: (days[drawn + at] ?? []).map(({ sessions, crashed, hung, killed }) => ({ sessions, crashed, hung, killed })),
+      days: (days[drawn + at] ?? []).map(({ sessions, crashed, hung, killed, effects }) => ({
+        sessions,
+        crashed,
+        hung,
+        killed,
+        effect: effects.bad,
+      })),
     })),
     sessions: (days[0] ?? []).map((_, day) => days.reduce((sum, of) => sum + (of[day]?.sessions ?? 0), 0)),
   };

@@ -1,8 +1,9 @@
 import { dayMs } from '@rough-ember/core/durations';
-import { wordThousandth } from '@rough-ember/core/stability/comparison-words';
-import { badSessions } from '@rough-ember/core/stability/figures';
+import { wordRange, wordThousandth } from '@rough-ember/core/stability/comparison-words';
+import type { Estimate } from '@rough-ember/core/stability/share';
+import { trendPoints } from '@rough-ember/core/stability/trend-points';
 import type { CrashFreeOverview } from '@rough-ember/server/stability/crash-free';
-import { Bar, CartesianGrid, ComposedChart, Line, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
+import { Area, Bar, CartesianGrid, Cell, ComposedChart, Line, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import { wordNumber } from '../words/numbers';
 import { wordDay } from '../words/time';
 import styles from './CrashFree.module.css';
@@ -10,9 +11,6 @@ import { wordFree } from './stability-words';
 
 /** From the oldest to the newest version: quiet ones first, the newest glowing. */
 const shades = ['var(--line-strong)', 'var(--ink-faint)', 'var(--cool)', 'var(--ember-2)', 'var(--ember-3)', 'var(--ember-4)'];
-
-/** A day of a version with fewer sessions is left out of its line: it would leap about and say nothing. */
-const fewestSessions = 60;
 
 const dashes = { rollout: '3 3', flag: '1 3', case: '6 2' } as const;
 
@@ -37,15 +35,16 @@ function labelsOf(marks: readonly { readonly number: number; readonly day: numbe
 export function TrendChart({ overview, here }: { overview: CrashFreeOverview; here: string }) {
   const { trend, badEnds, marks, settings } = overview;
   const shown = trend.versions.slice(-shades.length);
-  const rows = trend.sessions.map((sessions, day) => {
-    const rates = shown.map(({ days }) => {
-      const counts = days[day];
-      if (!counts || counts.sessions < fewestSessions) return null;
-      const { hits, count: all } = badSessions(counts, badEnds);
-      return (1_000 * hits) / all;
-    });
-    return { at: (trend.first + day) * dayMs, sessions, ...Object.fromEntries(rates.map((rate, at) => [`v${at}`, rate])) };
-  });
+  const lines = shown.map(({ version, days }) => ({ version, points: trendPoints(days, badEnds) }));
+  // One line leaves room for how sure it is.
+  const only = lines.length === 1 ? lines[0] : undefined;
+  const today = Math.floor(Date.parse(overview.now) / dayMs) - trend.first;
+  const rows = trend.sessions.map((sessions, day) => ({
+    at: (trend.first + day) * dayMs,
+    sessions,
+    ...Object.fromEntries(lines.map(({ points }, at) => [`v${at}`, points[day]?.value ?? null])),
+    range: only?.points[day] ? [only.points[day].low, only.points[day].high] : null,
+  }));
   const target = settings.targetPercent === null ? null : 10 * (100 - settings.targetPercent);
   const shade = (at: number) => shades[shades.length - shown.length + at] as string;
   const numbered = marks.map((mark, at) => ({ ...mark, number: at + 1, day: Math.floor(Date.parse(mark.at) / dayMs) * dayMs }));
@@ -71,7 +70,23 @@ export function TrendChart({ overview, here }: { overview: CrashFreeOverview; he
               domain={[0, 'auto']}
             />
             <YAxis yAxisId="sessions" orientation="right" hide domain={[0, (most: number) => most * 4]} />
-            <Bar yAxisId="sessions" dataKey="sessions" fill="var(--ember-0)" isAnimationActive={false} />
+            <Bar yAxisId="sessions" dataKey="sessions" fill="var(--ember-0)" isAnimationActive={false}>
+              {rows.map(({ at }, day) => (
+                <Cell key={at} fillOpacity={day === today ? 0.45 : 1} />
+              ))}
+            </Bar>
+            {only && (
+              <Area
+                yAxisId="rate"
+                dataKey="range"
+                name="range"
+                stroke="none"
+                fill={shade(0)}
+                fillOpacity={0.16}
+                connectNulls
+                isAnimationActive={false}
+              />
+            )}
             {target !== null && (
               <ReferenceLine
                 yAxisId="rate"
@@ -106,20 +121,9 @@ export function TrendChart({ overview, here }: { overview: CrashFreeOverview; he
             ))}
             <Tooltip
               isAnimationActive={false}
-              content={({ active, label, payload }) =>
-                active && payload.length > 0 ? (
-                  <div className={styles.tip}>
-                    <b>{wordDay(new Date(Number(label)).toISOString())}</b>
-                    {payload.map(({ name, value }) =>
-                      value === null || value === undefined ? null : name === 'sessions' ? (
-                        <div key="sessions">{wordNumber(Number(value))} sessions</div>
-                      ) : (
-                        <div key={String(name)}>
-                          {String(name)}: {wordThousandth(Number(value))} for 1,000, {wordFree(1 - Number(value) / 1_000)} free
-                        </div>
-                      ),
-                    )}
-                  </div>
+              content={({ active, label }) =>
+                active ? (
+                  <DayTip day={Number(label) / dayMs - trend.first} first={trend.first} sessions={trend.sessions} lines={lines} />
                 ) : null
               }
             />
@@ -133,7 +137,10 @@ export function TrendChart({ overview, here }: { overview: CrashFreeOverview; he
             {version}
           </li>
         ))}
-        <li className={styles.faint}>columns: sessions of the day</li>
+        <li className={styles.faint}>
+          columns: sessions of the day, today’s so far; a point of few sessions takes in the days before it
+          {only && '; shaded: where the rate lies, with 95 %'}
+        </li>
       </ul>
       {numbered.length > 0 && (
         <ol className={styles.marks} aria-label="What was changed meanwhile">
@@ -145,5 +152,33 @@ export function TrendChart({ overview, here }: { overview: CrashFreeOverview; he
         </ol>
       )}
     </>
+  );
+}
+
+/** What the chart says of a day. */
+function DayTip({
+  day,
+  first,
+  sessions,
+  lines,
+}: {
+  day: number;
+  first: number;
+  sessions: readonly number[];
+  lines: readonly { readonly version: string; readonly points: readonly (Estimate | null)[] }[];
+}) {
+  return (
+    <div className={styles.tip}>
+      <b>{wordDay(new Date((first + day) * dayMs).toISOString())}</b>
+      <div>{wordNumber(sessions[day] ?? 0)} sessions</div>
+      {lines.map(({ version, points }) => {
+        const point = points[day];
+        return point ? (
+          <div key={version}>
+            {version}: {wordThousandth(point.value)} for 1,000 ({wordRange(point)}), {wordFree(1 - point.value / 1_000)} free
+          </div>
+        ) : null;
+      })}
+    </div>
   );
 }
