@@ -10,6 +10,7 @@ import { intakeReports, intakeSessions, visible } from './bench/intake.ts';
 import { lateSymbols } from './bench/late-symbols.ts';
 import { mappingIndex, retrace } from './bench/mapping.ts';
 import { dwarfCold, dwarfWarm, sourceMap } from './bench/symbols.ts';
+import { verdictCells, verdictCoverage, verdictDetects, verdictEqualHourly, verdictEqualOnce, verdictWorsening } from './bench/verdicts.ts';
 
 const benches: Readonly<Record<string, Bench>> = {
   'mapping.index': mappingIndex,
@@ -28,6 +29,12 @@ const benches: Readonly<Record<string, Bench>> = {
   'grouping.recall': groupingRecall,
   'grouping.unseen_precision': groupingUnseenPrecision,
   'grouping.unseen_recall': groupingUnseenRecall,
+  'verdict.coverage': verdictCoverage,
+  'verdict.equal_once': verdictEqualOnce,
+  'verdict.equal_hourly': verdictEqualHourly,
+  'verdict.detects': verdictDetects,
+  'verdict.cells': verdictCells,
+  'verdict.worsening': verdictWorsening,
 };
 
 /** `npm run bench [-- --json] [name…]`: figures as ratios against a yardstick measured in the same run. */

@@ -43,7 +43,7 @@ export interface Told {
 export function lookAtRollout(
   random: Random,
   people: People,
-  { factor = 1, looking = 'always' }: { factor?: number; looking?: Looking },
+  { factor = 1, looking = 'always' }: { factor?: number; looking?: Looking } = {},
 ): Told {
   const { persons } = people;
   const usage = Array.from({ length: persons }, () => lognormal(random, people.usage ?? 0));
