@@ -1,12 +1,14 @@
 import { attachmentLimits } from '@rough-ember/core/report/attachment';
 import { insertAttachments, type StorableAttachment } from './attachments.ts';
 import { type Database, inTransaction } from './database.ts';
-import { insertReports, type StorableReport } from './reports.ts';
+import { type EndingReport, insertReports, type StorableReport } from './reports.ts';
 import { insertTrailEvents, type StorableTrailEvent } from './session-trails.ts';
 import { joinIntoSessions, type StorableSession } from './sessions.ts';
 
 export interface StorableItems {
   readonly reports: readonly StorableReport[];
+  /** Reports that are not kept, for what they tell of their sessions. */
+  readonly sampledOut?: readonly EndingReport[];
   readonly sessions: readonly StorableSession[];
   readonly attachments: readonly StorableAttachment[];
   readonly trailEvents: readonly StorableTrailEvent[];
@@ -33,7 +35,12 @@ export async function storeItems(
       perReport: attachmentLimits.perReport,
     });
     await insertTrailEvents(transaction, { appId, events: items.trailEvents, receivedAt });
-    await joinIntoSessions(transaction, { appId, sessions: items.sessions, reports: items.reports, receivedAt });
+    await joinIntoSessions(transaction, {
+      appId,
+      sessions: items.sessions,
+      reports: [...items.reports, ...(items.sampledOut ?? [])],
+      receivedAt,
+    });
     return { reports, attachments: stored, attachmentsBeyondLimit: beyondLimit };
   });
 }

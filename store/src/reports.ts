@@ -16,6 +16,9 @@ import { uuidBytes, uuidText } from './uuid.ts';
 /** What the store needs to know of a report, beside the whole of it. */
 export type ReportHead = Omit<Report, 'exceptions' | 'threads' | 'images' | 'trail' | 'sections' | 'flags' | 'attributes' | 'remarks'>;
 
+/** What of a report its session is told by. */
+export type EndingReport = Pick<StorableReport, 'head' | 'excluded'>;
+
 export interface StorableReport {
   readonly head: ReportHead;
   /** The canonical report, JSON. */

@@ -4,7 +4,7 @@ import { stateAfter } from '@rough-ember/core/report/session';
 import type { Knex } from 'knex';
 import { contextColumns } from './context-columns.ts';
 import { insertRows } from './insert-rows.ts';
-import type { StorableReport } from './reports.ts';
+import type { EndingReport } from './reports.ts';
 import { uuidBytes } from './uuid.ts';
 
 export interface StorableSession {
@@ -77,7 +77,7 @@ export async function joinIntoSessions(
     sessions,
     reports,
     receivedAt,
-  }: { appId: number; sessions: readonly StorableSession[]; reports: readonly StorableReport[]; receivedAt: Date },
+  }: { appId: number; sessions: readonly StorableSession[]; reports: readonly EndingReport[]; receivedAt: Date },
 ): Promise<void> {
   const rows = [
     ...sessions.map((one) => rowOfSession(appId, one, receivedAt)),
@@ -127,7 +127,7 @@ const circumstances = ({ device, carrier }: Pick<ReportContext, 'device' | 'carr
 });
 
 /** What a report tells of the session it names; nothing when the error was handled. */
-function rowOfReport(appId: number, { head, excluded }: StorableReport, receivedAt: Date): Row[] {
+function rowOfReport(appId: number, { head, excluded }: EndingReport, receivedAt: Date): Row[] {
   const state: SessionState = stateAfter[head.kind];
   if (head.sessionId === null || state === 'open') return [];
   const at = new Date(head.occurredAt);

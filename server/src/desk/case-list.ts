@@ -11,6 +11,7 @@ import { spanOf } from '@rough-ember/core/session-index/window';
 import { compareVersions } from '@rough-ember/core/version/version-order';
 import type { App } from '@rough-ember/store/apps';
 import { type CaseHead, listCaseStates, loadCaseHeads } from '@rough-ember/store/cases';
+import { type IntakeKey, listIntakeKeys } from '@rough-ember/store/credentials';
 import type { DeskServices } from '../services.ts';
 
 /** A case as the desk shows it. Times are ISO texts in UTC. */
@@ -57,6 +58,8 @@ export interface CaseList {
   readonly address: string;
   readonly order: CaseOrder;
   readonly totals: Omit<ScopeCount, 'cases' | 'versions'>;
+  /** Keys that keep only a share of a kind in the scope, so that there were more reports than are counted. */
+  readonly sampling: readonly KeySampling[];
   /** Every version that sent reports, oldest first. */
   readonly versions: readonly string[];
   /** The versions of the strips: the latest of them, oldest first. */
@@ -66,6 +69,13 @@ export interface CaseList {
   readonly from: number;
   readonly cases: readonly CaseItem[];
   readonly now: string;
+}
+
+/** A key that keeps a share of the reports of a kind. */
+export interface KeySampling {
+  readonly key: string;
+  readonly kind: ReportKind;
+  readonly percent: number;
 }
 
 /** Cases that are told at once; a list asks for more as it is scrolled. */
@@ -88,9 +98,10 @@ export async function loadCaseList(
   services: DeskServices,
   { app, scope, order = defaultCaseOrder, from = 0, now }: CaseListQuery,
 ): Promise<CaseList> {
-  const [{ cases, versions: sent, ...totals }, sessions] = await Promise.all([
+  const [{ cases, versions: sent, ...totals }, sessions, keys] = await Promise.all([
     countInOrder(services, { app, scope, order, now }),
     loadSessionsOfAllVersions(services, app),
+    listIntakeKeys(services.database, app.id),
   ]);
   const versions = inVersionOrder(sent, sessions);
   const stripVersions = latestVersions(versions);
@@ -100,6 +111,7 @@ export async function loadCaseList(
     address: printScope(scope),
     order,
     totals,
+    sampling: samplingOf(keys, scope),
     versions: versions.map((one) => one.version),
     stripVersions,
     total: cases.length,
@@ -108,6 +120,12 @@ export async function loadCaseList(
     now: now.toISOString(),
   };
 }
+
+const samplingOf = (keys: readonly IntakeKey[], { kinds }: Scope): KeySampling[] =>
+  keys
+    .filter((key) => key.revokedAt === null)
+    .flatMap(({ name, rules }) => kinds.map((kind) => ({ key: name, kind, percent: rules.samplePercent[kind] })))
+    .filter(({ percent }) => percent < 100);
 
 /** Counts the cases that a scope lists, in order. */
 export async function countInOrder(

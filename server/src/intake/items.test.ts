@@ -127,6 +127,19 @@ describe('the rules of a key', () => {
     });
   });
 
+  it('a report that is sampled out marks its session all the same, so that crash-free stays what it is', async () => {
+    const ids = Array.from({ length: 40 }, () => randomUUID());
+    const at = new Date().toISOString();
+    const session = (id: string) => ({ type: 'session', id, sequence: 0, at, startedAt: at, version: '8.8.8', build: '1' });
+    await withRules({ samplePercent: { ...defaultKeyRules.samplePercent, crash: 10 } }, async () => {
+      await batch(...ids.map(session));
+      const answer = await batch(...ids.slice(0, 20).map((sessionId) => report({ version: '8.8.8', sessionId })));
+      expect(outcomes(answer).filter((one) => one === 'sampled-out').length).toBeGreaterThan(5);
+    });
+    const states = await server.database('sessions').where({ version: '8.8.8' }).pluck('state');
+    expect(states.sort()).toEqual([...Array(20).fill('crashed'), ...Array(20).fill('open')]);
+  });
+
   it('limit how much comes in a minute, and say when to try again', async () => {
     await withRules({ itemsPerMinute: 2 }, async () => {
       const body = [report(), report(), report()].map((one) => JSON.stringify(one)).join('\n');

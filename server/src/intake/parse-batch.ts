@@ -12,7 +12,7 @@ import type { Report } from '@rough-ember/core/report/report';
 import { Scrubber, type ScrubRules } from '@rough-ember/core/report/scrub';
 import { knownSession } from '@rough-ember/core/report/session';
 import type { StorableAttachment } from '@rough-ember/store/attachments';
-import { type StorableReport, toStorable } from '@rough-ember/store/reports';
+import { type EndingReport, type StorableReport, toStorable } from '@rough-ember/store/reports';
 import type { StorableTrailEvent } from '@rough-ember/store/session-trails';
 import type { StorableSession } from '@rough-ember/store/sessions';
 import type { z } from 'zod';
@@ -44,7 +44,13 @@ export type ParsedLine = {
   | { readonly taken: 'session'; readonly session: StorableSession }
   | { readonly taken: 'attachment'; readonly attachment: StorableAttachment }
   | { readonly taken: 'trail'; readonly event: StorableTrailEvent }
-  | { readonly taken: null; readonly outcome: 'refused' | 'sampled-out' | 'passed-over'; readonly reason: string }
+  | {
+      readonly taken: null;
+      readonly outcome: 'refused' | 'sampled-out' | 'passed-over';
+      readonly reason: string;
+      /** What a report that is sampled out tells of its session, which ended badly all the same. */
+      readonly ended?: EndingReport;
+    }
 );
 
 /** A request of which nothing can be read, or too much. */
@@ -185,7 +191,10 @@ export class Judge {
     const id = report.id.toLowerCase();
     const what = `${report.kind}, ${report.version}`;
     const verdict = judgeReport(this.policy.rules, report);
-    if (!verdict.take) return { line, id, what, remarks: [], taken: null, outcome: verdict.outcome, reason: verdict.reason };
+    if (!verdict.take) {
+      const { outcome, reason } = verdict;
+      return { line, id, what, remarks: [], taken: null, outcome, reason, ...(outcome === 'sampled-out' && { ended: this.endOf(report) }) };
+    }
     const fitted = fitReport(this.scrubber.report(readStackTexts(report)));
     return {
       line,
@@ -195,6 +204,16 @@ export class Judge {
       taken: 'report',
       report: toStorable(fitted, { excluded: verdict.excluded }),
     };
+  }
+
+  /** A report without its content, as its session needs it. */
+  private endOf(report: Report): EndingReport {
+    const { head } = toStorable({
+      report: this.scrubber.report({ ...report, exceptions: [], threads: [], images: [], trail: [] }),
+      body: '',
+    });
+    const byBuild = judgeSession(this.policy.rules, report);
+    return { head, excluded: byBuild.take && byBuild.excluded };
   }
 
   private attachment({ id, reportId, kind, name, mediaType, data }: AttachmentItem, remarks: readonly string[], line: number): ParsedLine {

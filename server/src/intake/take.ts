@@ -95,9 +95,10 @@ async function keep(
   const reports = lines.flatMap((line) => (line.taken === 'report' ? [line.report] : []));
   const attachments = [...lines.flatMap((line) => (line.taken === 'attachment' ? [line.attachment] : [])), ...originals];
   const trailEvents = lines.flatMap((line) => (line.taken === 'trail' ? [line.event] : []));
+  const sampledOut = lines.flatMap((line) => (line.taken === null && line.ended ? [line.ended] : []));
   const stored = await storeItems(database, {
     appId: sender.appId,
-    items: { reports, attachments, trailEvents, sessions: joinedSessions(lines) },
+    items: { reports, sampledOut, attachments, trailEvents, sessions: joinedSessions(lines) },
     receivedAt: new Date(),
   });
   const reportId = reports.find((report) => stored.reports.has(report.head.id.toLowerCase()))?.head.id.toLowerCase() ?? null;

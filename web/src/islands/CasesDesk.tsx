@@ -103,7 +103,7 @@ function Desk({ shell, list: initialList, file: initialFile, columns: initialCol
     <ScopeContext value={{ scope: view.scope, appSlug, change: changeScope }}>
       <main className={styles.page}>
         <ScopeSentence appSlug={appSlug} scope={view.scope} versions={list.versions} choosesCases mayKeep={mayAct} onChange={changeScope}>
-          <ScopeCounts totals={list.totals} />
+          <ScopeCounts totals={list.totals} sampling={list.sampling} />
         </ScopeSentence>
         <ProblemNotice problem={problem ?? marked.problem} />
         <KeyHelp keys={[...deskKeys(mayAct), ...caseKeys(mayAct)]} opened={showsKeys} onClose={() => setShowsKeys(false)} />
