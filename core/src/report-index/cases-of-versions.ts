@@ -1,6 +1,6 @@
 import type { ReportKind } from '../report/report-kinds.ts';
 import { wholeScope } from '../scope/scope.ts';
-import { compareVersions } from '../version/version-order.ts';
+import { versionSortKey } from '../version/version-order.ts';
 import { CaseOrder, type RowStretch, versionOfClass, wantedClasses } from './case-order.ts';
 import { none, type ReportIndex } from './report-index.ts';
 import { scopeColumns } from './rows-in-scope.ts';
@@ -24,12 +24,8 @@ interface BegunCase {
 
 /** Sorts the cases of released builds and some kinds by the versions they began, happened and ended in; oldest version first. */
 export function casesOfVersions(index: ReportIndex, kinds: readonly ReportKind[], { most }: { most: number }): VersionCases[] {
-  const order = [...index.versions.keys()].sort((a, b) => compareVersions(index.versions[a] as string, index.versions[b] as string));
-  const placeOf = new Int32Array(order.length);
-  order.forEach((version, place) => {
-    placeOf[version] = place;
-  });
-  const found = order.map((version) => ({ version: index.versions[version] as string, began: [] as BegunCase[], ended: 0, seen: 0 }));
+  const { order, placeOf } = versionsInOrder(index);
+  const found = order.map((version) => ({ version, began: [] as BegunCase[], ended: 0, seen: 0 }));
   const isWanted = wantedClasses(scopeColumns(index, { ...wholeScope, builds: 'released', kinds: [...kinds] }));
   const cases = CaseOrder.of(index);
   const lastCaseOfPlace = new Int32Array(order.length).fill(none);
@@ -63,6 +59,14 @@ export function casesOfVersions(index: ReportIndex, kinds: readonly ReportKind[]
     one.began.length = Math.min(one.began.length, most);
   }
   return found;
+}
+
+/** The versions of an app, oldest first, and the place of each among them by its number; names that mean the same have one place. */
+function versionsInOrder({ versions }: ReportIndex): { readonly order: readonly string[]; readonly placeOf: Int32Array } {
+  const keys = [...new Set(versions.map(versionSortKey))].sort((a, b) => (a < b ? -1 : 1));
+  const placeOfKey = new Map(keys.map((key, place) => [key, place]));
+  const placeOf = Int32Array.from(versions, (version) => placeOfKey.get(versionSortKey(version)) as number);
+  return { order: keys.map((_, place) => versions[placeOf.indexOf(place)] as string), placeOf };
 }
 
 /** The reports of a case that are of some classes, and the people they came from. */

@@ -1,5 +1,6 @@
 import { reportKinds } from '../report/report-kinds.ts';
 import { printScope, type Scope } from '../scope/scope.ts';
+import { versionSortKey } from '../version/version-order.ts';
 import { CaseOrder, kindOfClass, type RowStretch, stateOfClass, versionOfClass, wantedClasses } from './case-order.ts';
 import { isWaitingState, none, type ReportIndex } from './report-index.ts';
 import { scopeColumns, windowOf } from './rows-in-scope.ts';
@@ -168,8 +169,8 @@ export function countCase(
 /** Sessions of each version by its number in the index; null where none was told, which then costs no row a look. */
 export function sessionsByNumber(index: ReportIndex, known: SessionsOfVersions): Float64Array | null {
   if (known.length === 0) return null;
-  const byVersion = new Map(known.map(({ version, sessions }) => [version, sessions]));
-  return Float64Array.from(index.versions, (version) => byVersion.get(version) ?? 0);
+  const byVersion = new Map(known.map(({ version, sessions }) => [versionSortKey(version), sessions]));
+  return Float64Array.from(index.versions, (version) => byVersion.get(versionSortKey(version)) ?? 0);
 }
 
 /** Reports of each version, of every kind and build, in no order. */

@@ -34,9 +34,9 @@ type RowScope = Pick<Scope, 'kinds' | 'versions' | 'builds' | 'filter'>;
 
 export function scopeColumns(index: ReportIndex, scope: RowScope): ScopeColumns {
   const { versions } = scope;
-  const oldest = versions.match === 'from' ? versionSortKey(versions.version) : '';
+  const oldest = versions.match === 'any' ? '' : versionSortKey(versions.version);
   const isWanted = (version: string) =>
-    versions.match === 'any' || (versions.match === 'only' ? version === versions.version : versionSortKey(version) >= oldest);
+    versions.match === 'any' || (versions.match === 'only' ? versionSortKey(version) === oldest : versionSortKey(version) >= oldest);
   return {
     isWantedState: index.statesWanted(scope.builds),
     isWantedKind: Uint8Array.from(reportKinds, (kind) => (scope.kinds.includes(kind) ? 1 : 0)),

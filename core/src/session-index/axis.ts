@@ -1,5 +1,5 @@
 import { meaningOf } from '../fields/fields.ts';
-import { compareVersions } from '../version/version-order.ts';
+import { versionSortKey } from '../version/version-order.ts';
 import type { Column } from './gather.ts';
 import { listSeparator, type SessionField } from './person-day.ts';
 import type { SessionIndex } from './session-index.ts';
@@ -34,18 +34,28 @@ export function axisOf(index: SessionIndex, split: SessionField | null, most: nu
   if (!split || !column) return oneValue(index);
   const word = (code: number) => (code === notTold ? notToldValue : (column.dictionary[code] as string).replaceAll(listSeparator, ', '));
   const isOrdered = meaningOf(split.field).order === 'version';
-  const inOrder = column.dictionary.map((_, code) => code).slice(1);
-  if (isOrdered) inOrder.sort((a, b) => compareVersions(word(a), word(b)));
-  else {
-    const weights = index.weightsOf(column);
-    inOrder.sort((a, b) => (weights[b] as number) - (weights[a] as number));
-  }
-  const named = inOrder.length <= most ? inOrder : isOrdered ? inOrder.slice(-most) : inOrder.slice(0, most);
-  const places = [notTold, ...named];
-  const isCut = named.length < inOrder.length;
+  const weights = index.weightsOf(column);
+  const weightOf = (code: number) => weights[code] as number;
+  const codes = column.dictionary.map((_, code) => code).slice(1);
+  const groups = isOrdered ? sameVersions(codes, word, weightOf) : codes.sort((a, b) => weightOf(b) - weightOf(a)).map((code) => [code]);
+  const named = groups.length <= most ? groups : isOrdered ? groups.slice(-most) : groups.slice(0, most);
+  const places = [[notTold], ...named];
+  const isCut = named.length < groups.length;
   const placeOf = new Int32Array(column.dictionary.length).fill(places.length);
-  places.forEach((code, place) => {
-    placeOf[code] = place;
+  places.forEach((group, place) => {
+    for (const code of group) placeOf[code] = place;
   });
-  return { values: [...places.map(word), ...(isCut ? [otherValues] : [])], codes: column.codes, placeOf };
+  return { values: [...places.map(([code]) => word(code as number)), ...(isCut ? [otherValues] : [])], codes: column.codes, placeOf };
+}
+
+/** Versions in their order, names that mean the same together (`v4.3`, `4.3.0`), the commonest name first. */
+function sameVersions(codes: readonly number[], word: (code: number) => string, weightOf: (code: number) => number): number[][] {
+  const groups = new Map<string, number[]>();
+  for (const code of codes) {
+    const key = versionSortKey(word(code));
+    const known = groups.get(key);
+    if (known) known.push(code);
+    else groups.set(key, [code]);
+  }
+  return [...groups].sort(([a], [b]) => (a < b ? -1 : 1)).map(([, group]) => group.sort((a, b) => weightOf(b) - weightOf(a)));
 }

@@ -152,4 +152,16 @@ describe('sessions in memory', () => {
     });
     expect(countMatrix(index, wholeScope, span, null, null).total).toMatchObject({ sessions: 200_001, crashed: 70_000, persons: 1 });
   });
+
+  it('of versions whose names mean the same are counted together, under the commonest name', () => {
+    const sessions = ['4.3.0', '4.3.0', 'v4.3', '4.2.0'].map((version, person) => ({ ...plainSession, person, version }));
+    const index = indexOf(sessions as unknown as OneSession[], 0);
+    const matrix = countMatrix(index, wholeScope, { first: 0, last: 60_000 }, version, null);
+    expect(matrix.rows.map((name, row) => [name, matrix.ofRows[row]?.sessions])).toEqual([
+      ['4.2.0', 1],
+      ['4.3.0', 3],
+    ]);
+    const only = { ...wholeScope, versions: { match: 'only', version: 'v4.3' } as const };
+    expect(countMatrix(index, only, { first: 0, last: 60_000 }, null, null).total.sessions).toBe(3);
+  });
 });

@@ -23,7 +23,8 @@ export function sessionTests(index: SessionIndex, { versions, builds, filter }: 
   const tests: SessionTest[] = [];
   if (versions.match !== 'any') {
     const oldest = versionSortKey(versions.version);
-    const isWanted = (version: string) => (versions.match === 'only' ? version === versions.version : versionSortKey(version) >= oldest);
+    const isWanted = (version: string) =>
+      versions.match === 'only' ? versionSortKey(version) === oldest : versionSortKey(version) >= oldest;
     tests.push(valueTest(index, (column) => column.field === 'version', isWanted));
   }
   for (const part of conjunctsOf(filter)) if (speaksOfSessions(part)) tests.push(filterTest(index, part));

@@ -2,7 +2,7 @@ import type { RolloutStatus } from '../rollouts/rollouts.ts';
 import type { CountedSides } from '../session-index/count-sides.ts';
 import type { Day } from '../session-index/person-day.ts';
 import type { DaySpan } from '../session-index/session-rows.ts';
-import { compareVersions, isPreRelease } from '../version/version-order.ts';
+import { compareVersions, isPreRelease, isSameVersion } from '../version/version-order.ts';
 import { type Comparison, compareSides } from './comparison.ts';
 
 /** What is known of a version when one looks for another to compare with. */
@@ -35,7 +35,7 @@ const shareOfEverybody = 0.5;
  */
 export function baselineOf(version: string, known: readonly KnownVersion[], chosen: string | null = null): Baseline | null {
   const usual = usualBaselineOf(version, known);
-  return chosen === null || chosen === usual?.version ? usual : { version: chosen, reason: 'chosen' };
+  return chosen === null || (usual && isSameVersion(chosen, usual.version)) ? usual : { version: chosen, reason: 'chosen' };
 }
 
 function usualBaselineOf(version: string, known: readonly KnownVersion[]): Baseline | null {

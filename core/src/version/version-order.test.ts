@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { compareVersions, nextVersion } from './version-order.ts';
+import { compareVersions, distinctVersions, isPreRelease, isSameVersion, nextVersion } from './version-order.ts';
 
 describe('version order', () => {
   it('sorts by number, with pre-releases before their release and longer versions after', () => {
@@ -52,4 +52,17 @@ describe('the version that follows', () => {
   it.each(['4.3.1', '4.9', '7', '4.3.1-rc.2'])('of %s comes after it', (version) =>
     expect(compareVersions(nextVersion(version), version)).toBeGreaterThan(0),
   );
+});
+
+describe('names of versions', () => {
+  it('that mean the same are one, under the name that comes first', () => {
+    expect(isSameVersion('v4.3', '4.3.0')).toBe(true);
+    expect(isSameVersion('4.3.0', '4.3.0-rc.1')).toBe(false);
+    expect(distinctVersions(['4.3.0', 'v4.3', '4.2.0', '4.10', 'v4.2.0'])).toEqual(['4.2.0', '4.3.0', '4.10']);
+  });
+
+  it('tell what came before a release', () => {
+    expect(['4.3.1-rc.2', '4.3.1b1', 'v4.4.0-beta'].every(isPreRelease)).toBe(true);
+    expect(['4.3.1', 'v4.3', '2026.11.30'].some(isPreRelease)).toBe(false);
+  });
 });

@@ -60,6 +60,15 @@ export function compareVersions(a: string, b: string): number {
   return left < right ? -1 : left > right ? 1 : 0;
 }
 
+/** Whether two names mean the same version, as `v4.3` and `4.3.0` do. */
+export const isSameVersion = (a: string, b: string): boolean => versionSortKey(a) === versionSortKey(b);
+
+/** Names of versions, oldest first, of those that mean the same the first that is given. */
+export function distinctVersions(names: readonly string[]): string[] {
+  const byKey = new Map([...names].reverse().map((name) => [versionSortKey(name), name]));
+  return [...byKey.values()].sort(compareVersions);
+}
+
 /** The version that most likely follows: the last number counted up, or the release that a pre-release is for, as `4.3.1` for `4.3.1-rc.2`. */
 export function nextVersion(version: string): string {
   const released = /^([^-]*\d)-/.exec(version)?.[1];

@@ -8,7 +8,7 @@ import type { CaseCount, ScopeCount, SessionsOfVersions, VersionCount } from '@r
 import { lastWeeks } from '@rough-ember/core/report-index/weeks-of-cases';
 import { printScope, type Scope, wholeScope } from '@rough-ember/core/scope/scope';
 import { spanOf } from '@rough-ember/core/session-index/window';
-import { compareVersions } from '@rough-ember/core/version/version-order';
+import { compareVersions, versionSortKey } from '@rough-ember/core/version/version-order';
 import type { App } from '@rough-ember/store/apps';
 import { type CaseHead, listCaseStates, loadCaseHeads } from '@rough-ember/store/cases';
 import { type IntakeKey, listIntakeKeys } from '@rough-ember/store/credentials';
@@ -251,10 +251,15 @@ const loadSessionsOfAllVersions = (services: Pick<DeskServices, 'sessions'>, app
   loadSessionsOfVersions(services, app, { ...wholeScope, builds: 'any' }, new Date(0));
 
 function inVersionOrder(counted: readonly VersionCount[], sessions: SessionsOfVersions): StripVersion[] {
-  const sessionsOf = new Map(sessions.map((one) => [one.version, one.sessions]));
-  return counted
-    .map((one) => ({ ...one, sessions: sessionsOf.get(one.version) ?? 0 }))
-    .sort((a, b) => compareVersions(a.version, b.version));
+  const sessionsOf = new Map(sessions.map((one) => [versionSortKey(one.version), one.sessions]));
+  const byKey = new Map<string, StripVersion>();
+  // Names that mean the same are one version, under the name that most reports have.
+  for (const { version, reports } of [...counted].sort((a, b) => b.reports - a.reports)) {
+    const key = versionSortKey(version);
+    const known = byKey.get(key);
+    byKey.set(key, known ? { ...known, reports: known.reports + reports } : { version, reports, sessions: sessionsOf.get(key) ?? 0 });
+  }
+  return [...byKey.values()].sort((a, b) => compareVersions(a.version, b.version));
 }
 
 /** The versions that fit a strip. */
@@ -265,7 +270,9 @@ function toCaseItem(
   { head, count, history, change }: { head: CaseHead; count: CaseCount; history: CaseHistory; change: CaseChange | null },
 ): CaseItem {
   const ordered = history.byVersion.map((one) => one.version).sort(compareVersions);
-  const reportsOf = new Map(history.byVersion.map((one) => [one.version, one.reports]));
+  const reportsOf = new Map<string, number>();
+  for (const { version, reports } of history.byVersion)
+    reportsOf.set(versionSortKey(version), (reportsOf.get(versionSortKey(version)) ?? 0) + reports);
   const { id: _id, number, culprit: _culprit, ...shown } = head;
   return {
     ref: `${app.prefix}-${number}`,
@@ -279,7 +286,7 @@ function toCaseItem(
     lastVersion: ordered.at(-1) ?? '',
     beganAt: new Date(history.beganAt).toISOString(),
     lastAt: new Date(count.lastAt).toISOString(),
-    strip: stripVersions.map(({ version }) => reportsOf.get(version) ?? 0),
+    strip: stripVersions.map(({ version }) => reportsOf.get(versionSortKey(version)) ?? 0),
     trend: history.trend,
   };
 }

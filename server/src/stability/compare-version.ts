@@ -14,6 +14,7 @@ import {
   spansOf,
   type VersionComparison,
 } from '@rough-ember/core/stability/version-comparison';
+import { isSameVersion } from '@rough-ember/core/version/version-order';
 import type { App } from '@rough-ember/store/apps';
 import { listRolloutSteps } from '@rough-ember/store/rollouts';
 import { z } from 'zod';
@@ -71,7 +72,7 @@ export async function loadVersionHistory({ sessions, database }: DeskServices, a
     listRolloutSteps(database, app.id),
   ]);
   const known = daily.values.map((version, at): KnownVersion => {
-    const own = steps.filter((one) => one.version === version);
+    const own = steps.filter((one) => isSameVersion(one.version, version));
     const days = daily.days[at] ?? [];
     return {
       version,
@@ -96,7 +97,9 @@ export async function compareVersion(
 ): Promise<VersionComparison | null> {
   const { first, today, known } = history;
   const baseline = baselineOf(version, known, against);
-  const [newer, older] = [version, baseline?.version].map((name) => known.find((one) => one.version === name));
+  const [newer, older] = [version, baseline?.version].map((name) =>
+    name === undefined ? undefined : known.find((one) => isSameVersion(one.version, name)),
+  );
   const [newerOut, olderOut] = [newer, older].map((one) => (one ? cameOutOn(one, first) : null));
   if (!baseline || newerOut == null || olderOut == null) return null;
   const spans = spansOf({ cameOut: newerOut }, { cameOut: olderOut }, { alignment, today, longest: longestComparedDays });

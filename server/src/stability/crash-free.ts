@@ -12,7 +12,7 @@ import { type Comparison, compareSides as compareCounted } from '@rough-ember/co
 import { type BadEnds, kindsOfEnds } from '@rough-ember/core/stability/figures';
 import type { TrendDay } from '@rough-ember/core/stability/trend-points';
 import type { VersionComparison } from '@rough-ember/core/stability/version-comparison';
-import { compareVersions } from '@rough-ember/core/version/version-order';
+import { distinctVersions } from '@rough-ember/core/version/version-order';
 import type { App } from '@rough-ember/store/apps';
 import { loadCaseHeads } from '@rough-ember/store/cases';
 import { z } from 'zod';
@@ -163,12 +163,11 @@ export async function loadCrashFree(
     loadVersionHistory(services, app, now),
   ]);
   const { values, sums, total } = whole ? { values: whole.rows, sums: whole.ofRows, total: whole.total } : daily;
-  const versions = new Set([...sentBy.map((one) => one.version), ...values]);
   const comparisons = await compareNewest(services, app, values, { history, badEnds, of: scope });
   return {
     scope,
     address: printScope(scope),
-    versions: [...versions].sort(compareVersions),
+    versions: distinctVersions([...values, ...sentBy.map((one) => one.version)]),
     badEnds,
     total,
     before: before && before.comparison.older.count > 0 ? before : null,

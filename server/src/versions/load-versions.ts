@@ -5,7 +5,7 @@ import { type Counts, noCounts } from '@rough-ember/core/session-index/tally';
 import { spanOf } from '@rough-ember/core/session-index/window';
 import { checkRollout, type RolloutCheck, type RolloutEvidence } from '@rough-ember/core/stability/rollout-check';
 import { cameOutOn, type VersionComparison } from '@rough-ember/core/stability/version-comparison';
-import { compareVersions } from '@rough-ember/core/version/version-order';
+import { distinctVersions, isSameVersion } from '@rough-ember/core/version/version-order';
 import type { App } from '@rough-ember/store/apps';
 import { listReturns } from '@rough-ember/store/case-events';
 import { loadCaseHeads } from '@rough-ember/store/cases';
@@ -73,10 +73,7 @@ export async function loadVersionList(services: DeskServices, app: App, now: Dat
     loadStabilitySettings(services, app),
     loadVersionHistory(services, app, now),
   ]);
-  const countsOf = new Map(daily.values.map((version, at) => [version, daily.sums[at] ?? noCounts]));
-  const names = [...new Set([...daily.values, ...cases.map((one) => one.version), ...steps.map((one) => one.version)])].sort(
-    compareVersions,
-  );
+  const names = distinctVersions([...daily.values, ...cases.map((one) => one.version), ...steps.map((one) => one.version)]);
   const ids = [...cases.flatMap((one) => one.began.map((began) => began.caseId)), ...returns.map((one) => one.caseId)];
   const heads = new Map((await loadCaseHeads(services.database, ids)).map((head) => [head.id, head]));
   const named = (caseId: number, people: number): NamedCase[] => {
@@ -87,10 +84,11 @@ export async function loadVersionList(services: DeskServices, app: App, now: Dat
   // A version that nobody used in the window is not compared any more.
   const comparisons = await compareNewest(services, app, daily.values, { history });
   const versions = names.map((version, place): VersionItem => {
-    const counts = countsOf.get(version) ?? noCounts;
-    const ofVersion = cases.find((one) => one.version === version);
-    const own = steps.filter((one) => one.version === version);
-    const ofDays = daily.days[daily.values.indexOf(version)];
+    const at = daily.values.findIndex((one) => isSameVersion(one, version));
+    const counts = daily.sums[at] ?? noCounts;
+    const ofVersion = cases.find((one) => isSameVersion(one.version, version));
+    const own = steps.filter((one) => isSameVersion(one.version, version));
+    const ofDays = daily.days[at];
     return {
       version,
       steps: own,
@@ -102,7 +100,7 @@ export async function loadVersionList(services: DeskServices, app: App, now: Dat
       comparison: comparisons.get(version) ?? null,
       began: (ofVersion?.began ?? []).flatMap(({ caseId, people }) => named(caseId, people)),
       ended: place === names.length - 1 ? 0 : (ofVersion?.ended ?? 0),
-      returned: returns.filter((one) => one.version === version).flatMap(({ caseId }) => named(caseId, 0)),
+      returned: returns.filter((one) => isSameVersion(one.version, version)).flatMap(({ caseId }) => named(caseId, 0)),
       missing: missingOf(demand, version),
     };
   });
@@ -113,7 +111,7 @@ const shareOf = (part: number, whole: number): number => (whole === 0 ? 0 : part
 
 const missingOf = (demand: readonly SymbolDemand[], version: string): MissingFile[] =>
   demand
-    .filter((one) => one.version === version && !one.found)
+    .filter((one) => isSameVersion(one.version, version) && !one.found)
     .map(({ kind, name, symbolId, build, reports }) => ({ kind, name, symbolId, build, reports }));
 
 /** Whether a version may go to more people, with what it was judged by. */
@@ -146,8 +144,8 @@ export async function loadRolloutCheck(
     listRolloutSteps(services.database, app.id, version),
     loadStabilitySettings(services, app),
   ]);
-  const ofVersion = cases.find((one) => one.version === version);
-  const known = history.known.find((one) => one.version === version);
+  const ofVersion = cases.find((one) => isSameVersion(one.version, version));
+  const known = history.known.find((one) => isSameVersion(one.version, version));
   if (!known && !ofVersion && steps.length === 0)
     throw new ApiError('not-found', `Nothing is known of ${app.name} ${version}: no session, no report, no rollout.`);
   const cameOut = (known && cameOutOn(known, history.first)) ?? history.today;
