@@ -50,7 +50,8 @@ export function countSides(
   return { sampling, ...gathering.end() };
 }
 
-function badOfRows(index: SessionIndex, { hangs, kills }: BadEnds): (row: number) => number {
+/** How many sessions of a row ended badly. */
+export function badOfRows(index: SessionIndex, { hangs, kills }: BadEnds): (row: number) => number {
   const [crashed, hung, killed] = [index.column('crashed'), index.column('hung'), index.column('killed')];
   return (row) => (crashed[row] as number) + (hangs ? (hung[row] as number) : 0) + (kills ? (killed[row] as number) : 0);
 }

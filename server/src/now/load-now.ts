@@ -5,6 +5,7 @@ import type { Counts } from '@rough-ember/core/session-index/tally';
 import { spanOf } from '@rough-ember/core/session-index/window';
 import type { Comparison } from '@rough-ember/core/stability/comparison';
 import { badVisits, onlyCrashes, perThousand } from '@rough-ember/core/stability/figures';
+import type { TargetBudget } from '@rough-ember/core/stability/target-budget';
 import type { SymbolFileKind } from '@rough-ember/core/symbols/families';
 import type { App } from '@rough-ember/store/apps';
 import { listRefusals } from '@rough-ember/store/intake-log';
@@ -13,6 +14,8 @@ import { type CaseItem, loadCaseList } from '../desk/case-list.ts';
 import type { DeskServices } from '../services.ts';
 import { loadScreens, type ScreenItem } from '../stability/app-activity.ts';
 import { compareWindows } from '../stability/compare-windows.ts';
+import { loadBudget } from '../stability/load-budget.ts';
+import { loadStabilitySettings } from '../stability/settings.ts';
 import { loadVersionList, type VersionItem } from '../versions/load-versions.ts';
 
 /** A symbol file that reports wait for. */
@@ -33,6 +36,8 @@ export interface Now {
   readonly newest: Pick<VersionItem, 'version' | 'counts' | 'comparison' | 'rollout' | 'shareOfSessions'> | null;
   /** The last seven days, and the seven before. */
   readonly week: { readonly counts: Counts; readonly comparison: Comparison; readonly daily: DailySessions };
+  /** What the target allows in this month; null without a target. */
+  readonly budget: TargetBudget | null;
   /** Cases by why they want a look; those with most people first. */
   readonly started: readonly CaseItem[];
   readonly reopened: readonly CaseItem[];
@@ -65,7 +70,7 @@ export async function loadNow(services: DeskServices, app: App, { since, now }: 
   const week = { ...defaultScope, days: usualDays } as const;
   const thisWeeks = spanOf(week, now.getTime());
   const weekBefore = { first: thisWeeks.first - usualDays, last: thisWeeks.first - 1 };
-  const [list, versions, thisWeek, againstBefore, daily, screens, demand, refusals] = await Promise.all([
+  const [list, versions, thisWeek, againstBefore, daily, screens, demand, refusals, budget] = await Promise.all([
     loadCaseList(services, { app, scope, order: 'news', now }),
     loadVersionList(services, app, now),
     sessions.ask('matrix', app.id, week, thisWeeks, null, null),
@@ -74,6 +79,9 @@ export async function loadNow(services: DeskServices, app: App, { since, now }: 
     loadScreens(services, { app, scope: week, count: onlyCrashes, exact: 'at-once', now }),
     listSymbolDemand(database, app.id),
     listRefusals(database, { appId: app.id, strangers: false, since: new Date(now.getTime() - dayMs) }),
+    loadStabilitySettings(services, app).then(({ targetPercent }) =>
+      loadBudget(services, { app, scope: defaultScope, badEnds: onlyCrashes, now }, targetPercent),
+    ),
   ]);
   const ofNews = (news: CaseItem['news']) => list.cases.filter((one) => one.news === news);
   const newest = versions.versions.findLast((one) => one.counts.sessions > 0);
@@ -89,6 +97,7 @@ export async function loadNow(services: DeskServices, app: App, { since, now }: 
           shareOfSessions: newest.shareOfSessions,
         }
       : null,
+    budget,
     week: { counts: thisWeek.total, comparison: againstBefore.comparison, daily },
     started: ofNews('new')
       .filter((one) => one.beganAt >= from.toISOString())

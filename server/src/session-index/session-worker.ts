@@ -3,6 +3,7 @@ import type { SessionsOfVersions } from '@rough-ember/core/report-index/count-ca
 import { countRequests, countScreens } from '@rough-ember/core/session-index/count-activities';
 import { countDailySessions, countInferred, countMatrix } from '@rough-ember/core/session-index/count-sessions';
 import { countSides } from '@rough-ember/core/session-index/count-sides';
+import { countDaysOfUse } from '@rough-ember/core/session-index/days-of-use';
 import type { SessionField } from '@rough-ember/core/session-index/person-day';
 import { countPersonsByValue, type PersonsByValue } from '@rough-ember/core/session-index/persons-by-value';
 import type { SessionIndex } from '@rough-ember/core/session-index/session-index';
@@ -42,6 +43,8 @@ const questions = {
   ) => countDailySessions(index, scope, span, split, { sampling: samplingFor(index, exactness), ...options }),
   /** Both sides of a comparison. */
   sides: countSides,
+  /** How far people got before a bad end. */
+  daysOfUse: countDaysOfUse,
   inferred: countInferred,
   screens: (index: SessionIndex, scope: SessionScope, span: DaySpan, exactness: Exactness = 'at-once') =>
     countScreens(index, scope, span, samplingFor(index, exactness)),

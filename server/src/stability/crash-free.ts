@@ -10,6 +10,7 @@ import { type Counts, noCounts } from '@rough-ember/core/session-index/tally';
 import { spanBefore, spanOf } from '@rough-ember/core/session-index/window';
 import { type Comparison, compareSides as compareCounted } from '@rough-ember/core/stability/comparison';
 import { type BadEnds, kindsOfEnds } from '@rough-ember/core/stability/figures';
+import type { TargetBudget } from '@rough-ember/core/stability/target-budget';
 import type { TrendDay } from '@rough-ember/core/stability/trend-points';
 import type { VersionComparison } from '@rough-ember/core/stability/version-comparison';
 import { distinctVersions } from '@rough-ember/core/version/version-order';
@@ -20,6 +21,7 @@ import type { DeskServices } from '../services.ts';
 import { loadCaseMarks } from './case-marks.ts';
 import { compareNewest, compareVersion, loadVersionHistory } from './compare-version.ts';
 import { compareWindows, type WindowComparison } from './compare-windows.ts';
+import { loadBudget } from './load-budget.ts';
 import { loadStabilitySettings, type StabilitySettings } from './settings.ts';
 import { loadTimeMarks, type TimeMark } from './time-marks.ts';
 
@@ -90,6 +92,8 @@ export interface CrashFreeOverview {
   readonly outside: { readonly noSession: number; readonly inferred: number };
   readonly marks: readonly TimeMark[];
   readonly settings: StabilitySettings;
+  /** What the target allows in this month for such sessions; null without a target. */
+  readonly budget: TargetBudget | null;
   /** Relative error of the numbers of sessions and persons, when a sample stands for all; 0 when they are exact. */
   readonly error: number;
   /** Conditions of the filter that sessions cannot be asked for. */
@@ -163,7 +167,10 @@ export async function loadCrashFree(
     loadVersionHistory(services, app, now),
   ]);
   const { values, sums, total } = whole ? { values: whole.rows, sums: whole.ofRows, total: whole.total } : daily;
-  const comparisons = await compareNewest(services, app, values, { history, badEnds, of: scope });
+  const [comparisons, budget] = await Promise.all([
+    compareNewest(services, app, values, { history, badEnds, of: scope }),
+    loadBudget(services, { app, scope, badEnds, now }, settings.targetPercent),
+  ]);
   return {
     scope,
     address: printScope(scope),
@@ -186,6 +193,7 @@ export async function loadCrashFree(
     outside: { noSession, inferred: inferred.crashed + (badEnds.hangs ? inferred.hung : 0) + (badEnds.kills ? inferred.killed : 0) },
     marks,
     settings,
+    budget,
     error: errorOf({ sampling: daily.sampling, total }),
     unasked: reportConditions(scope.filter).map(printFilter),
     now: now.toISOString(),

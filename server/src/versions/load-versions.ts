@@ -4,6 +4,8 @@ import type { DaySpan } from '@rough-ember/core/session-index/session-rows';
 import { type Counts, noCounts } from '@rough-ember/core/session-index/tally';
 import { spanOf } from '@rough-ember/core/session-index/window';
 import { checkRollout, type RolloutCheck, type RolloutEvidence } from '@rough-ember/core/stability/rollout-check';
+import type { Estimate } from '@rough-ember/core/stability/share';
+import { type DaysOfUse, freeInFirstDays } from '@rough-ember/core/stability/survival';
 import { cameOutOn, type VersionComparison } from '@rough-ember/core/stability/version-comparison';
 import { distinctVersions, isSameVersion } from '@rough-ember/core/version/version-order';
 import type { App } from '@rough-ember/store/apps';
@@ -36,7 +38,7 @@ export interface VersionItem {
   /** Its part of the sessions and persons of the window. */
   readonly shareOfSessions: number;
   readonly shareOfPersons: number;
-  /** Its part of each day's sessions, from the first day of the window. */
+  /** Its part of each day's people, from the first day of the window. */
   readonly adoption: readonly number[];
   /** Against the version that it is compared with; null for the first one. */
   readonly comparison: VersionComparison | null;
@@ -80,7 +82,6 @@ export async function loadVersionList(services: DeskServices, app: App, now: Dat
     const head = heads.get(caseId);
     return head ? [{ ref: `${app.prefix}-${head.number}`, what: head.what, where: head.where, people }] : [];
   };
-  const days = Array.from({ length: windowDays }, (_, day) => daily.days.reduce((sum, of) => sum + (of[day]?.sessions ?? 0), 0));
   // A version that nobody used in the window is not compared any more.
   const comparisons = await compareNewest(services, app, daily.values, { history });
   const versions = names.map((version, place): VersionItem => {
@@ -96,7 +97,7 @@ export async function loadVersionList(services: DeskServices, app: App, now: Dat
       counts,
       shareOfSessions: shareOf(counts.sessions, daily.total.sessions),
       shareOfPersons: shareOf(counts.persons, daily.total.persons),
-      adoption: days.map((all, day) => shareOf(ofDays?.[day]?.sessions ?? 0, all)),
+      adoption: daily.ofDays.map((all, day) => shareOf(ofDays?.[day]?.persons ?? 0, all.persons)),
       comparison: comparisons.get(version) ?? null,
       began: (ofVersion?.began ?? []).flatMap(({ caseId, people }) => named(caseId, people)),
       ended: place === names.length - 1 ? 0 : (ofVersion?.ended ?? 0),
@@ -122,8 +123,19 @@ export interface CheckedRollout extends RolloutCheck {
   readonly span: DaySpan;
   /** How it does against the version that it is compared with; null when there is none. */
   readonly comparison: VersionComparison | null;
+  /** People who met no crash in their first days of use: of it, and of the version that it is compared with. */
+  readonly firstDays: readonly FirstDays[];
   readonly now: string;
 }
+
+/** The share of people who met no crash in so many first days of use; null where too few used a version so long. */
+export interface FirstDays {
+  readonly days: number;
+  readonly own: Estimate | null;
+  readonly baseline: Estimate | null;
+}
+
+const daysOfUse = [1, 3, 10] as const;
 
 /** Cases that begin in one version and are looked through for those that are neither closed nor muted. */
 const mostBegun = 500;
@@ -159,6 +171,7 @@ export async function loadRolloutCheck(
       (ofVersion?.began ?? []).map((one) => one.caseId),
     ),
   ]);
+  const firstDays = await loadFirstDays(services, app, { version, than: comparison?.than ?? null });
   const evidence: RolloutEvidence = {
     counts: counted.total,
     comparison,
@@ -172,5 +185,26 @@ export async function loadRolloutCheck(
       .slice(0, shownCases),
     missing: missingOf(demand, version).map(({ kind, name, reports }) => ({ file: name === null ? kind : `${kind} of ${name}`, reports })),
   };
-  return { ...checkRollout(conditions, evidence), version, rollout: rolloutStatus(steps), span, comparison, now: now.toISOString() };
+  return {
+    ...checkRollout(conditions, evidence),
+    version,
+    rollout: rolloutStatus(steps),
+    span,
+    comparison,
+    firstDays,
+    now: now.toISOString(),
+  };
+}
+
+/** How people do in their first days of use of two versions, over all days that are kept of them. */
+async function loadFirstDays({ sessions }: DeskServices, app: App, { version, than }: { version: string; than: string | null }) {
+  const [own, baseline] = await Promise.all(
+    [version, than].map((name) =>
+      name === null
+        ? null
+        : sessions.ask('daysOfUse', app.id, { ...defaultScope, versions: { match: 'only', version: name } }, spanOf({ days: null }, 0)),
+    ),
+  );
+  const free = (use: DaysOfUse | null | undefined, days: number) => (use ? freeInFirstDays(use, days) : null);
+  return daysOfUse.map((days): FirstDays => ({ days, own: free(own, days), baseline: free(baseline, days) }));
 }

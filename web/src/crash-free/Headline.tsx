@@ -8,6 +8,7 @@ import { hasValue, withCondition } from '../scope/scope-context';
 import { wordDuration } from '../sessions/session-words';
 import { wordCount, wordNumber } from '../words/numbers';
 import { capitalised } from '../words/sentence';
+import { BudgetLine } from './BudgetLine';
 import styles from './CrashFree.module.css';
 import { wordFree } from './stability-words';
 
@@ -57,6 +58,7 @@ export function Headline({ overview, appSlug }: { overview: CrashFreeOverview; a
             {wordDifference(before.comparison)}.
           </p>
         )}
+        {overview.budget && <BudgetLine budget={overview.budget} />}
         <p>
           Beside it, for 1,000 sessions: {wordThousandth(figures.hangs.value)} hung, {wordThousandth(figures.kills.value)} were killed by
           the system, {wordThousandth(figures.crashesAtStart.value)} crashed in their first five seconds,{' '}

@@ -10,6 +10,7 @@ import { wordNews, wordStatus } from '../case-file/status-words';
 import { addressOf } from '../client/api';
 import { useLive } from '../client/use-live';
 import { rateOfScreen } from '../crash-free/activity-words';
+import { BudgetLine } from '../crash-free/BudgetLine';
 import { wordFree } from '../crash-free/stability-words';
 import { Trend } from '../desk/Trend';
 import { FirstLook } from '../now/FirstLook';
@@ -69,6 +70,11 @@ function News({ shell, news: initial, firstLook }: NowPageProps) {
         <div className={styles.told}>
           <NewestSentence news={news} here={here} />
           <WeekSentence news={news} here={here} />
+          {news.budget && (
+            <div className={styles.budget}>
+              <BudgetLine budget={news.budget} />
+            </div>
+          )}
           <Cases title="Began" none="No case began." cases={news.started} news={news} here={here} />
           <Cases title="Came back" none="" cases={news.reopened} news={news} here={here} />
           <Cases title="Getting worse" none="" cases={news.worse} news={news} here={here} />

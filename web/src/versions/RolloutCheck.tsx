@@ -5,6 +5,7 @@ import { wordVerdict } from '@rough-ember/core/stability/comparison-words';
 import type { CheckedCondition } from '@rough-ember/core/stability/rollout-check';
 import type { CheckedRollout } from '@rough-ember/server/versions/load-versions';
 import type { ReactNode } from 'react';
+import { wordFree } from '../crash-free/stability-words';
 import { wordDay } from '../words/time';
 import styles from './Versions.module.css';
 import { VersionVerdictLines } from './VersionVerdict';
@@ -44,6 +45,7 @@ export function RolloutCheckView({
           <VersionVerdictLines comparison={check.comparison} />
         </>
       )}
+      <FirstDaysLines check={check} />
       {comparing}
       <p className={styles.faint}>
         Sessions of released builds from {wordDay(printDay(check.span.first))} to today.{' '}
@@ -58,6 +60,28 @@ export function RolloutCheckView({
         )}
       </p>
     </section>
+  );
+}
+
+/** How people do in as much use: who opens a version once can hardly meet a crash in it. */
+function FirstDaysLines({ check: { firstDays, version, comparison } }: { check: CheckedRollout }) {
+  const told = firstDays.filter((one) => one.own !== null);
+  if (told.length === 0) return null;
+  return (
+    <>
+      <h3>People who met no crash, in as many days of use</h3>
+      <ul className={styles.firstDays}>
+        {told.map(({ days, own, baseline }) => (
+          <li key={days}>
+            in their first {days === 1 ? 'day' : `${days} days`}: <b>{own && wordFree(own.value)}</b> of {version}{' '}
+            {own && `(${wordFree(own.low)} to ${wordFree(own.high)})`}
+            {baseline &&
+              comparison &&
+              `, ${wordFree(baseline.value)} of ${comparison.than} (${wordFree(baseline.low)} to ${wordFree(baseline.high)})`}
+          </li>
+        ))}
+      </ul>
+    </>
   );
 }
 

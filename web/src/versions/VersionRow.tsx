@@ -52,7 +52,7 @@ function wordStanding({ percent, halted }: VersionItem['rollout'], { steps }: Ve
   return percent === 100 ? 'out to everybody' : `out ${wordRolloutStep({ action: 'step', percent })}`;
 }
 
-/** Its part of each day's sessions, as a filled line. */
+/** Its part of each day's people, as a filled line. */
 function Adoption({ shares }: { shares: readonly number[] }) {
   const width = 120;
   const height = 24;
@@ -65,7 +65,7 @@ function Adoption({ shares }: { shares: readonly number[] }) {
       className={styles.adoption}
       viewBox={`0 0 ${width} ${height}`}
       role="img"
-      aria-label={`Share of sessions over 30 days, ${wordShare(now)} today`}
+      aria-label={`Share of people over 30 days, ${wordShare(now)} today`}
     >
       <polygon points={`0,${height} ${points.join(' ')} ${width},${height}`} />
       <polyline points={points.join(' ')} />
