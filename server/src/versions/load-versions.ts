@@ -97,7 +97,7 @@ export async function loadVersionList(services: DeskServices, app: App, now: Dat
       counts,
       shareOfSessions: shareOf(counts.sessions, daily.total.sessions),
       shareOfPersons: shareOf(counts.persons, daily.total.persons),
-      adoption: daily.ofDays.map((all, day) => shareOf(ofDays?.[day]?.persons ?? 0, all.persons)),
+      adoption: adoptionOf(ofDays ?? [], daily.ofDays),
       comparison: comparisons.get(version) ?? null,
       began: (ofVersion?.began ?? []).flatMap(({ caseId, people }) => named(caseId, people)),
       ended: place === names.length - 1 ? 0 : (ofVersion?.ended ?? 0),
@@ -106,6 +106,16 @@ export async function loadVersionList(services: DeskServices, app: App, now: Dat
     };
   });
   return { days: windowDays, versions, settings, now: now.toISOString() };
+}
+
+/** A version's part of each day's people. A day that has hardly begun says what the day before said. */
+function adoptionOf(own: readonly Counts[], all: readonly Counts[]): number[] {
+  const usual = all.reduce((sum, day) => sum + day.persons, 0) / Math.max(1, all.filter((day) => day.persons > 0).length);
+  let last = 0;
+  return all.map(({ persons }, day) => {
+    if (persons > usual / 10) last = shareOf(own[day]?.persons ?? 0, persons);
+    return last;
+  });
 }
 
 const shareOf = (part: number, whole: number): number => (whole === 0 ? 0 : part / whole);
