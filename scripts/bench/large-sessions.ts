@@ -1,6 +1,6 @@
 import { deflateSync } from 'node:zlib';
 import { dayMs } from '@rough-ember/core/durations';
-import { type BlockField, type BlockNames, type DayBlock, encodeDay } from '@rough-ember/core/session-index/day-block';
+import { type BlockField, type BlockNames, type DayBlock, dayLayout, encodeDay } from '@rough-ember/core/session-index/day-block';
 import { type CountName, countNames, printDay, timedRequest } from '@rough-ember/core/session-index/person-day';
 import { Random } from '@rough-ember/demo/random';
 import type mysql from 'mysql2/promise';
@@ -83,6 +83,8 @@ export async function fillLargeSessions(
   appId: number,
   { sessions, persons }: { sessions: number; persons: number },
 ): Promise<{ sums: number; bytes: number }> {
+  // The product may have read the empty app in already: it begins anew when the generation differs.
+  await database.query("INSERT INTO session_sums (app_id, attributes) VALUES (?, '[]')", [appId]);
   const random = new Random(20_261_128);
   const { days } = largeSessions;
   const sums = sumsADay(sessions);
@@ -99,9 +101,10 @@ export async function fillLargeSessions(
     ]);
   }
   await database.query(
-    `INSERT INTO session_sums (app_id, mark, attributes, raw_from) VALUES (?, UNIX_TIMESTAMP(CURRENT_TIMESTAMP(6)) - 30, '[]', ?)
-     ON DUPLICATE KEY UPDATE mark = VALUES(mark), raw_from = VALUES(raw_from), generation = generation + 1`,
-    [appId, printDay(today() + 1)],
+    `INSERT INTO session_sums (app_id, position, layout, attributes, raw_from)
+     VALUES (?, (SELECT next_position - 1 FROM change_position), ?, '[]', ?)
+     ON DUPLICATE KEY UPDATE position = VALUES(position), layout = VALUES(layout), raw_from = VALUES(raw_from), generation = generation + 1`,
+    [appId, dayLayout, printDay(today() + 1)],
   );
   return { sums: sums * days, bytes };
 }

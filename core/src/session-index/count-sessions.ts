@@ -5,10 +5,10 @@ import { type Axis, axisOf, oneValue } from './axis.ts';
 import { countCells } from './counted-cells.ts';
 import type { Day, SessionField } from './person-day.ts';
 import { mark, type SessionIndex, sampleShare } from './session-index.ts';
-import type { DaySpan, Sampling } from './session-rows.ts';
+import { type DaySpan, type Sampling, samplingAtOnce } from './session-rows.ts';
 import { type SessionScope, sessionTests } from './session-test.ts';
 import type { Counts } from './tally.ts';
-import { tallyTrouble } from './tally-rows.ts';
+import { tallyRows, tallyTrouble } from './tally-rows.ts';
 
 /** Sessions by the values of two fields, with the sums of both: persons are counted anew for each, since they do not add up. */
 export interface SessionMatrix {
@@ -82,6 +82,13 @@ export interface DailySessions {
   readonly total: Counts;
 }
 
+/** The days of a span. */
+const dayAxisOf = (index: SessionIndex, { first, last }: DaySpan): Axis => ({
+  values: Array.from({ length: last - first + 1 }, (_, day) => String(first + day)),
+  codes: index.column('dayOf'),
+  placeOf: Int32Array.from({ length: last + 1 }, (_, day) => Math.max(0, day - first)),
+});
+
 /** Counts sessions and persons of each day by the values of a field. */
 export function countDailySessions(
   index: SessionIndex,
@@ -92,12 +99,8 @@ export function countDailySessions(
 ): DailySessions {
   index.ready();
   const axis = axisOf(index, split, most);
-  const days = span.last - span.first + 1;
-  const dayAxis: Axis = {
-    values: Array.from({ length: days }, (_, day) => String(span.first + day)),
-    codes: index.column('dayOf'),
-    placeOf: Int32Array.from({ length: span.last + 1 }, (_, day) => Math.max(0, day - span.first)),
-  };
+  const dayAxis = dayAxisOf(index, span);
+  const days = dayAxis.values.length;
   const counted = countCells(index, { scope, span }, { down: axis, across: dayAxis }, { sampling, badEnds });
   const courses = axis.values.map((value, place) => ({
     value,
@@ -123,4 +126,42 @@ export function countInferred(index: SessionIndex, scope: SessionScope, span: Da
   const check = { ...tests, marksWanted: tests.marksWanted | mark.inferred, ...span };
   const { crashed, hung, killed } = tallyTrouble(index, check, oneValue(index)).of(0);
   return { crashed, hung, killed };
+}
+
+/** Sessions and persons of each day by version, without how surely rates follow from them. */
+export interface VersionDays {
+  readonly versions: readonly string[];
+  /** For each version, each day from the first. */
+  readonly sessions: readonly (readonly number[])[];
+  readonly persons: readonly (readonly number[])[];
+}
+
+export function countVersionDays(index: SessionIndex, scope: SessionScope, span: DaySpan, most: number): VersionDays {
+  index.ready();
+  const axes = { down: axisOf(index, { field: 'version', key: '' }, most), across: dayAxisOf(index, span) };
+  const days = axes.across.values.length;
+  const { cells } = tallyRows(index, { ...sessionTests(index, scope), ...span }, axes, samplingAtOnce(index));
+  const versions = axes.down.values.map((version, place) => ({
+    version,
+    days: Array.from({ length: days }, (_, day) => cells.of(place * days + day)),
+  }));
+  const kept = versions.filter(({ days }) => days.some((day) => day.sessions > 0));
+  return {
+    versions: kept.map(({ version }) => version),
+    sessions: kept.map(({ days }) => days.map((day) => day.sessions)),
+    persons: kept.map(({ days }) => days.map((day) => day.persons)),
+  };
+}
+
+/** The sessions of each version. */
+export function countSessionsOfVersions(
+  index: SessionIndex,
+  scope: SessionScope,
+  span: DaySpan,
+  most: number,
+): { readonly version: string; readonly sessions: number }[] {
+  index.ready();
+  const axes = { down: axisOf(index, { field: 'version', key: '' }, most), across: oneValue(index) };
+  const { cells } = tallyRows(index, { ...sessionTests(index, scope), ...span }, axes, samplingAtOnce(index));
+  return axes.down.values.map((version, place) => ({ version, sessions: cells.of(place).sessions })).filter(({ sessions }) => sessions > 0);
 }

@@ -1,6 +1,7 @@
 import { type BadEnds, onlyCrashes } from '../stability/figures.ts';
 import { type Sides, SidesTally } from '../stability/sides.ts';
 import { type Standardised, StrataTally } from '../stability/strata.ts';
+import { isSameVersion } from '../version/version-order.ts';
 import type { SessionField } from './person-day.ts';
 import { mark, type SessionIndex } from './session-index.ts';
 import { checkOf, type DaySpan, rowsByPerson, type Sampling, samplingAtOnce } from './session-rows.ts';
@@ -48,6 +49,68 @@ export function countSides(
   for (const [from, to] of stretches) for (let row = from; row < to; row++) look(row);
   for (const row of others) look(row);
   return { sampling, ...gathering.end() };
+}
+
+/** Two versions to compare, each in days of its own. */
+export interface VersionSides {
+  readonly newer: { readonly version: string; readonly span: DaySpan };
+  readonly older: { readonly version: string; readonly span: DaySpan };
+}
+
+/** Sums up both sides of many comparisons of versions in one pass over the sessions of a scope, whichever versions that names. */
+export function countVersionSides(
+  index: SessionIndex,
+  scope: SessionScope,
+  pairs: readonly VersionSides[],
+  { badEnds = onlyCrashes, strata = [] }: { badEnds?: BadEnds; strata?: readonly SessionField[] } = {},
+): CountedSides[] {
+  index.ready();
+  const sampling = samplingAtOnce(index);
+  const gatherings = pairs.map(() => new SidesGathering(strata.length > 0));
+  const versions = index.valuesOf({ field: 'version', key: '' });
+  if (versions) {
+    const spans = pairs.flatMap(({ newer, older }) => [newer.span, older.span]);
+    const span = { first: Math.min(...spans.map(({ first }) => first)), last: Math.max(...spans.map(({ last }) => last)) };
+    const passes = checkOf(index, { ...sessionTests(index, { ...scope, versions: { match: 'any' } }), ...span });
+    const rolesOf = versions.dictionary.map((name) => rolesOfVersion(name, pairs));
+    const stratumOf = stratumOfRows(index, strata);
+    const badOf = badOfRows(index, badEnds);
+    const [personOf, dayOf, sessions, marks] = [
+      index.column('personOf'),
+      index.column('dayOf'),
+      index.column('sessions'),
+      index.column('marks'),
+    ];
+    const { codes } = versions;
+    const look = (row: number) => {
+      const roles = rolesOf[codes[row] as number] as readonly Role[];
+      if (roles.length === 0 || !passes(row)) return;
+      const day = dayOf[row] as number;
+      for (const { pair, place, first, last } of roles) {
+        if (day < first || day > last) continue;
+        const gathering = gatherings[pair] as SidesGathering;
+        gathering.begin(personOf[row] as number, ((marks[row] as number) & mark.unknownPerson) === 0);
+        gathering.add(place, badOf(row), sessions[row] as number, stratumOf(row));
+      }
+    };
+    const { stretches, others } = rowsByPerson(index, sampling);
+    for (const [from, to] of stretches) for (let row = from; row < to; row++) look(row);
+    for (const row of others) look(row);
+  }
+  return gatherings.map((gathering) => ({ sampling, ...gathering.end() }));
+}
+
+/** On which side of which pair the sessions of a version lie, and on which days. */
+interface Role extends DaySpan {
+  readonly pair: number;
+  readonly place: 0 | 2;
+}
+
+function rolesOfVersion(name: string, pairs: readonly VersionSides[]): readonly Role[] {
+  return pairs.flatMap(({ newer, older }, pair): Role[] => [
+    ...(isSameVersion(newer.version, name) ? [{ pair, place: 0 as const, ...newer.span }] : []),
+    ...(isSameVersion(older.version, name) ? [{ pair, place: 2 as const, ...older.span }] : []),
+  ]);
 }
 
 /** How many sessions of a row ended badly. */

@@ -4,7 +4,7 @@ import { wholeScope } from '../scope/scope.ts';
 import { designEffect } from '../stability/session-rate.ts';
 import { SidesTally } from '../stability/sides.ts';
 import { countMatrix } from './count-sessions.ts';
-import { countSides } from './count-sides.ts';
+import { countSides, countVersionSides } from './count-sides.ts';
 import { anySession, indexOf, type OneSession } from './testing/sessions.ts';
 
 const version = { field: 'version', key: '' } as const;
@@ -84,6 +84,12 @@ describe('how sessions spread over persons', () => {
           ofSessions.add(x1, n1, x2, n2);
           ofPersons.add(Math.min(1, x1), Math.min(1, n1), Math.min(1, x2), Math.min(1, n2));
         }
+        expect(
+          countVersionSides(indexOf(sessions, settleAt), wholeScope, [
+            { newer: { version: '4.3.0', span }, older: { version: '4.2.0', span } },
+            { newer: { version: '4.2.0', span }, older: { version: '4.10.0', span } },
+          ])[0],
+        ).toEqual(counted);
         expect(counted).toEqual({ sampling: 'everybody', sessions: ofSessions.sides, persons: ofPersons.sides, standardised: null });
       }),
       { numRuns: 60 },

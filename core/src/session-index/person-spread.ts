@@ -25,12 +25,13 @@ export class SpreadTally {
     this.crossed = new Float64Array(crossWidth * cells);
   }
 
-  /** Adds a person: `n` sessions, and of those the ones that ended in each way. */
-  add(cell: number, n: number, ends: ArrayLike<number>, endsAt: number): void {
+  /** Adds a person: `n` sessions, and of those the ones that ended in each way; null where none ended badly. */
+  add(cell: number, n: number, ends: ArrayLike<number> | null, endsAt: number): void {
     const { sums } = this;
     const at = spreadWidth * cell;
     sums[at + persons] = (sums[at + persons] as number) + 1;
     sums[at + countSquares] = (sums[at + countSquares] as number) + n * n;
+    if (ends === null) return;
     for (let outcome = 0; outcome < outcomeNames.length; outcome++) {
       const x = ends[endsAt + outcome] as number;
       if (x === 0) continue;
@@ -117,38 +118,37 @@ function outcomesOfRows(index: SessionIndex, { hangs, kills }: BadEnds): (row: n
 /** What one person did, cell by cell, until the rows of the next one begin. */
 class PersonGathering {
   private readonly spread: Spread;
-  private readonly acrossCount: number;
   private person = -1;
-  private readonly touched: number[] = [];
-  private readonly count: Float64Array;
-  private readonly ends: Float64Array;
-  private readonly byDown: PlaceSums;
-  private readonly byAcross: PlaceSums;
-  private readonly byAll = new PlaceSums(1);
+  private hasBadEnd = false;
+  private readonly cells: PlaceSums;
+  /** Sums of the axes; none where they are those of the cells. */
+  private readonly down: PlaceSums | null;
+  private readonly across: PlaceSums | null;
+  private readonly total: PlaceSums | null;
 
-  constructor(downCount: number, acrossCount: number) {
-    this.acrossCount = acrossCount;
-    this.count = new Float64Array(downCount * acrossCount);
-    this.ends = new Float64Array(downCount * acrossCount * outcomeNames.length);
-    this.byDown = new PlaceSums(downCount);
-    this.byAcross = new PlaceSums(acrossCount);
+  constructor(
+    downCount: number,
+    private readonly acrossCount: number,
+  ) {
+    const sums = (places: number, isOwn: boolean) => (isOwn ? new PlaceSums(places) : null);
+    this.cells = new PlaceSums(downCount * acrossCount);
+    this.down = sums(downCount, acrossCount > 1);
+    this.across = sums(acrossCount, downCount > 1);
+    this.total = sums(1, downCount * acrossCount > 1);
+    const { tally } = this.cells;
     this.spread = {
-      cells: new SpreadTally(downCount * acrossCount),
-      down: new SpreadTally(downCount),
-      across: new SpreadTally(acrossCount),
-      total: new SpreadTally(1),
+      cells: tally,
+      down: this.down?.tally ?? tally,
+      across: this.across?.tally ?? tally,
+      total: this.total?.tally ?? tally,
     };
   }
 
   add(person: number, cell: number, sessions: number, ends: readonly number[] | null): void {
     if (person !== this.person) this.flush();
     this.person = person;
-    if (this.count[cell] === 0) this.touched.push(cell);
-    this.count[cell] = (this.count[cell] as number) + sessions;
-    if (ends === null) return;
-    const at = cell * outcomeNames.length;
-    for (let outcome = 0; outcome < outcomeNames.length; outcome++)
-      this.ends[at + outcome] = (this.ends[at + outcome] as number) + (ends[outcome] as number);
+    this.cells.add(cell, sessions, ends, 0);
+    if (ends !== null) this.hasBadEnd = true;
   }
 
   end(): Spread {
@@ -157,55 +157,54 @@ class PersonGathering {
   }
 
   private flush(): void {
-    const { touched, count, ends, byDown, byAcross, byAll, acrossCount, spread } = this;
+    const { cells, down, across, total, acrossCount, hasBadEnd } = this;
+    const { touched, count, ends, tally } = cells;
     if (touched.length === 0) return;
     for (const cell of touched) {
       const n = count[cell] as number;
+      const of = hasBadEnd ? ends : null;
       const at = cell * outcomeNames.length;
-      byDown.add(Math.floor(cell / acrossCount), n, ends, at);
-      byAcross.add(cell % acrossCount, n, ends, at);
-      byAll.add(0, n, ends, at);
-      spread.cells.add(cell, n, ends, at);
+      down?.add(Math.floor(cell / acrossCount), n, of, at);
+      across?.add(cell % acrossCount, n, of, at);
+      total?.add(0, n, of, at);
     }
-    const [all, allBad] = [byAll.count[0] as number, byAll.ends[0] as number];
-    for (const cell of touched) {
-      const at = cell * outcomeNames.length;
-      spread.cells.cross(cell, ends[at] as number, count[cell] as number, allBad, all);
-      count[cell] = 0;
-      ends.fill(0, at, at + outcomeNames.length);
-    }
-    touched.length = 0;
-    byDown.flushTo(spread.down);
-    byAcross.flushTo(spread.across);
-    byAll.flushTo(spread.total);
+    const [all, allBad] = [(total ?? cells).count[0] as number, (total ?? cells).ends[0] as number];
+    for (const cell of touched) tally.cross(cell, ends[cell * outcomeNames.length] as number, count[cell] as number, allBad, all);
+    for (const sums of [cells, down, across, total]) sums?.flush(hasBadEnd);
+    this.hasBadEnd = false;
   }
 }
 
-/** What one person did in the sums of an axis. */
+/** What one person did in each of some places, and the sums over persons that this is added to. */
 class PlaceSums {
   readonly count: Float64Array;
   readonly ends: Float64Array;
-  private readonly touched: number[] = [];
+  readonly touched: number[] = [];
+  readonly tally: SpreadTally;
 
   constructor(places: number) {
     this.count = new Float64Array(places);
     this.ends = new Float64Array(places * outcomeNames.length);
+    this.tally = new SpreadTally(places);
   }
 
-  add(place: number, n: number, ends: Float64Array, endsAt: number): void {
+  /** Adds sessions, and how they ended where any ended badly. */
+  add(place: number, n: number, ends: ArrayLike<number> | null, endsAt: number): void {
     if (this.count[place] === 0) this.touched.push(place);
     this.count[place] = (this.count[place] as number) + n;
+    if (ends === null) return;
     const at = place * outcomeNames.length;
     for (let outcome = 0; outcome < outcomeNames.length; outcome++)
       this.ends[at + outcome] = (this.ends[at + outcome] as number) + (ends[endsAt + outcome] as number);
   }
 
-  flushTo(tally: SpreadTally): void {
+  /** The person is over. */
+  flush(hasBadEnd: boolean): void {
     for (const place of this.touched) {
       const at = place * outcomeNames.length;
-      tally.add(place, this.count[place] as number, this.ends, at);
+      this.tally.add(place, this.count[place] as number, hasBadEnd ? this.ends : null, at);
       this.count[place] = 0;
-      this.ends.fill(0, at, at + outcomeNames.length);
+      if (hasBadEnd) this.ends.fill(0, at, at + outcomeNames.length);
     }
     this.touched.length = 0;
   }

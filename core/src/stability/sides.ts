@@ -39,13 +39,13 @@ export function sumOfSquares({ products }: Pick<Sides, 'products'>, c: readonly 
   return Math.max(0, sum);
 }
 
-/** Adds up both sides, person by person; what a person did may grow afterwards. */
+/** Where the sums of a side stand: bad sessions, sessions, persons, persons hit. */
+const [hits, count, persons, personsHit, sideWidth] = [0, 1, 2, 3, 4];
+
+/** Adds up both sides, person by person; what a person did may grow afterwards. It runs for every person of an app. */
 export class SidesTally {
-  private readonly values = {
-    newer: { hits: 0, count: 0, persons: 0, personsHit: 0 },
-    older: { hits: 0, count: 0, persons: 0, personsHit: 0 },
-  };
-  private readonly products = new Array<number>(10).fill(0);
+  private readonly sums = new Float64Array(2 * sideWidth);
+  private readonly products = new Float64Array(10);
 
   /** Counts a person with bad sessions and all sessions of the newer side, and of the older one. */
   add(x1: number, n1: number, x2: number, n2: number): void {
@@ -58,23 +58,43 @@ export class SidesTally {
   }
 
   private count(x1: number, n1: number, x2: number, n2: number, times: 1 | -1): void {
-    const { newer, older } = this.values;
-    for (const [side, x, n] of [[newer, x1, n1] as const, [older, x2, n2] as const]) {
-      side.hits += times * x;
-      side.count += times * n;
-      if (n > 0) side.persons += times;
-      if (x > 0) side.personsHit += times;
+    const { products } = this;
+    if (n1 > 0) {
+      this.addSide(0, x1, n1, times);
+      products[4] = (products[4] as number) + times * n1 * n1;
     }
-    const person = [x1, n1, x2, n2];
-    for (let row = 0; row < 4; row++)
-      for (let column = row; column < 4; column++) {
-        const place = placeOf[row]?.[column] as number;
-        this.products[place] = (this.products[place] as number) + times * (person[row] as number) * (person[column] as number);
-      }
+    if (n2 > 0) {
+      this.addSide(sideWidth, x2, n2, times);
+      products[9] = (products[9] as number) + times * n2 * n2;
+    }
+    if (n1 > 0 && n2 > 0) products[6] = (products[6] as number) + times * n1 * n2;
+    // Hardly anybody meets a bad end.
+    if (x1 + x2 === 0) return;
+    products[0] = (products[0] as number) + times * x1 * x1;
+    products[1] = (products[1] as number) + times * x1 * n1;
+    products[2] = (products[2] as number) + times * x1 * x2;
+    products[3] = (products[3] as number) + times * x1 * n2;
+    products[5] = (products[5] as number) + times * n1 * x2;
+    products[7] = (products[7] as number) + times * x2 * x2;
+    products[8] = (products[8] as number) + times * x2 * n2;
+  }
+
+  private addSide(at: number, x: number, n: number, times: 1 | -1): void {
+    const { sums } = this;
+    sums[at + hits] = (sums[at + hits] as number) + times * x;
+    sums[at + count] = (sums[at + count] as number) + times * n;
+    sums[at + persons] = (sums[at + persons] as number) + times;
+    if (x > 0) sums[at + personsHit] = (sums[at + personsHit] as number) + times;
   }
 
   get sides(): Sides {
-    return { newer: { ...this.values.newer }, older: { ...this.values.older }, products: [...this.products] };
+    const side = (at: number): SideSums => ({
+      hits: this.sums[at + hits] as number,
+      count: this.sums[at + count] as number,
+      persons: this.sums[at + persons] as number,
+      personsHit: this.sums[at + personsHit] as number,
+    });
+    return { newer: side(0), older: side(sideWidth), products: [...this.products] };
   }
 }
 

@@ -14,9 +14,13 @@ export interface Standardised {
   readonly shareCompared: number;
 }
 
+/** Numbers of a row: person, stratum, x₁, n₁, x₂, n₂. */
+const rowWidth = 6;
+
 /** What was done on both sides, by person and stratum: the rows of a person follow each other. */
 export class StrataTally {
-  private readonly rows: number[] = [];
+  private rows = new Int32Array(64 * rowWidth);
+  private length = 0;
   private readonly places = new Map<number, number>();
   private person = -1;
   private personAt = 0;
@@ -35,23 +39,30 @@ export class StrataTally {
     return this.places.size - 1;
   }
 
-  /** Where the row of a person and a stratum begins: person, stratum, x₁, n₁, x₂, n₂. */
+  /** Where the row of a person and a stratum begins. */
   private rowOf(person: number, stratum: number): number {
-    const { rows } = this;
     if (person !== this.person) {
       this.person = person;
-      this.personAt = rows.length;
+      this.personAt = this.length;
     }
-    for (let at = this.personAt; at < rows.length; at += rowWidth) if (rows[at + 1] === stratum) return at;
-    rows.push(person, stratum, 0, 0, 0, 0);
-    return rows.length - rowWidth;
+    for (let at = this.personAt; at < this.length; at += rowWidth) if (this.rows[at + 1] === stratum) return at;
+    if (this.length === this.rows.length) {
+      const grown = new Int32Array(2 * this.length);
+      grown.set(this.rows);
+      this.rows = grown;
+    }
+    const at = this.length;
+    this.rows[at] = person;
+    this.rows[at + 1] = stratum;
+    this.length += rowWidth;
+    return at;
   }
 
   /** Null where no stratum has sessions of both sides. */
   standardised(): Standardised | null {
-    const { rows, places } = this;
+    const { rows, length, places } = this;
     const sums = new Float64Array(4 * places.size);
-    for (let at = 0; at < rows.length; at += rowWidth)
+    for (let at = 0; at < length; at += rowWidth)
       for (let place = 0; place < 4; place++) {
         const sum = 4 * (rows[at + 1] as number) + place;
         sums[sum] = (sums[sum] as number) + (rows[at + 2 + place] as number);
@@ -62,10 +73,10 @@ export class StrataTally {
 
   /** Σ φ², φ being the sum of a person's rows each times the factors of its stratum. */
   private influenceSquares(factors: Float64Array): number {
-    const { rows } = this;
+    const { rows, length } = this;
     let squares = 0;
     let influence = 0;
-    for (let at = 0; at < rows.length; at += rowWidth) {
+    for (let at = 0; at < length; at += rowWidth) {
       if (at > 0 && rows[at] !== rows[at - rowWidth]) {
         squares += influence ** 2;
         influence = 0;
@@ -76,8 +87,6 @@ export class StrataTally {
     return squares + influence ** 2;
   }
 }
-
-const rowWidth = 6;
 
 /** The weighted difference, and by which factors x₁, n₁, x₂, n₂ of each stratum add to a person's influence on it. */
 function weigh(sums: Float64Array): { told: Omit<Standardised, 'variance'>; factors: Float64Array } {

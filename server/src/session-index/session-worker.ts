@@ -1,8 +1,14 @@
 import { workerData } from 'node:worker_threads';
 import type { SessionsOfVersions } from '@rough-ember/core/report-index/count-cases';
 import { countRequests, countScreens } from '@rough-ember/core/session-index/count-activities';
-import { countDailySessions, countInferred, countMatrix } from '@rough-ember/core/session-index/count-sessions';
-import { countSides } from '@rough-ember/core/session-index/count-sides';
+import {
+  countDailySessions,
+  countInferred,
+  countMatrix,
+  countSessionsOfVersions,
+  countVersionDays,
+} from '@rough-ember/core/session-index/count-sessions';
+import { countSides, countVersionSides } from '@rough-ember/core/session-index/count-sides';
 import { countDaysOfUse } from '@rough-ember/core/session-index/days-of-use';
 import type { SessionField } from '@rough-ember/core/session-index/person-day';
 import { countPersonsByValue, type PersonsByValue } from '@rough-ember/core/session-index/persons-by-value';
@@ -21,7 +27,6 @@ const personsOfScopes = new AnswerCache<SessionIndex, PersonsByValue>();
 const denominators = new AnswerCache<SessionIndex, SessionsOfVersions>();
 const nameOf = ({ filter, versions, builds }: SessionScope, span: DaySpan): string => JSON.stringify([filter, versions, builds, span]);
 const samplingFor = (index: SessionIndex, exactness: Exactness): Sampling => (exactness === 'exact' ? 'everybody' : samplingAtOnce(index));
-const version: SessionField = { field: 'version', key: '' };
 const mostVersions = 500;
 
 /** What can be asked of the sessions of an app; each takes the index first. */
@@ -43,6 +48,7 @@ const questions = {
   ) => countDailySessions(index, scope, span, split, { sampling: samplingFor(index, exactness), ...options }),
   /** Both sides of a comparison. */
   sides: countSides,
+  versionSides: countVersionSides,
   /** How far people got before a bad end. */
   daysOfUse: countDaysOfUse,
   inferred: countInferred,
@@ -55,10 +61,8 @@ const questions = {
     personsOfScopes.of(index, nameOf(scope, span), () => countPersonsByValue(index, scope, span, { sampling: samplingAtOnce(index) })),
   /** The sessions of each version, that reports are counted against. */
   sessionsOfVersions: (index: SessionIndex, scope: SessionScope, span: DaySpan): SessionsOfVersions =>
-    denominators.of(index, nameOf(scope, span), () => {
-      const { rows, ofRows } = countMatrix(index, scope, span, version, null, { sampling: samplingAtOnce(index), most: mostVersions });
-      return rows.map((version, at) => ({ version, sessions: ofRows[at]?.sessions ?? 0 }));
-    }),
+    denominators.of(index, nameOf(scope, span), () => countSessionsOfVersions(index, scope, span, mostVersions)),
+  versionDays: (index: SessionIndex, scope: SessionScope, span: DaySpan) => countVersionDays(index, scope, span, mostVersions),
   /** The fields that sessions tell, each with how many values it has. */
   fields: (index: SessionIndex): (SessionField & { readonly values: number })[] =>
     index.fields.map(({ field, dictionary }) => ({ ...field, values: dictionary.length - 1 })),

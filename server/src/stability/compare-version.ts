@@ -1,5 +1,6 @@
 import { rolloutStatus } from '@rough-ember/core/rollouts/rollouts';
 import { defaultScope, type Scope } from '@rough-ember/core/scope/scope';
+import type { CountedSides } from '@rough-ember/core/session-index/count-sides';
 import { type Day, dayOf, type SessionField } from '@rough-ember/core/session-index/person-day';
 import type { SessionScope } from '@rough-ember/core/session-index/session-test';
 import { spanOf } from '@rough-ember/core/session-index/window';
@@ -54,7 +55,6 @@ export interface VersionHistory {
 const historyDays = 120;
 /** Days over which versions are compared at most. */
 export const longestComparedDays = 60;
-const everyVersion = 500;
 
 /** What like is compared with like by: the system, the class of the device, and where it is. */
 const strata: readonly SessionField[] = [
@@ -67,17 +67,13 @@ const strata: readonly SessionField[] = [
 export async function loadVersionHistory({ sessions, database }: DeskServices, app: App, now: Date): Promise<VersionHistory> {
   const today = spanOf({ days: 1 }, now.getTime()).last;
   const span = { first: today - historyDays + 1, last: today };
-  const [daily, steps] = await Promise.all([
-    sessions.ask('dailySessions', app.id, defaultScope, span, { field: 'version', key: '' }, { most: everyVersion }),
-    listRolloutSteps(database, app.id),
-  ]);
-  const known = daily.values.map((version, at): KnownVersion => {
+  const [daily, steps] = await Promise.all([sessions.ask('versionDays', app.id, defaultScope, span), listRolloutSteps(database, app.id)]);
+  const known = daily.versions.map((version, at): KnownVersion => {
     const own = steps.filter((one) => isSameVersion(one.version, version));
-    const days = daily.days[at] ?? [];
     return {
       version,
-      sessionsOfDays: days.map((day) => day.sessions),
-      personsOfDays: days.map((day) => day.persons),
+      sessionsOfDays: daily.sessions[at] ?? [],
+      personsOfDays: daily.persons[at] ?? [],
       rollout: rolloutStatus(own),
       firstStep: own[0] ? dayOf(Date.parse(own[0].at)) : null,
     };
@@ -86,44 +82,69 @@ export async function loadVersionHistory({ sessions, database }: DeskServices, a
 }
 
 /**
- * How a version does against the one that it is to be compared with, as every screen, the API and the command line tell it; null where
- * there is none, or no session of it.
+ * How versions do against those that they are to be compared with, as every screen, the API and the command line tell it; null where there
+ * is none, or no session of it.
  */
-export async function compareVersion(
+async function compareAll(
   { sessions }: DeskServices,
   app: App,
-  { version, history }: { readonly version: string; readonly history: VersionHistory },
-  { against, align: alignment = 'days', badEnds = onlyCrashes, of = defaultScope }: ComparedAs = {},
-): Promise<VersionComparison | null> {
-  const { first, today, known } = history;
-  const baseline = baselineOf(version, known, against);
-  const [newer, older] = [version, baseline?.version].map((name) =>
-    name === undefined ? undefined : known.find((one) => isSameVersion(one.version, name)),
+  versions: readonly string[],
+  {
+    history,
+    against,
+    align: alignment = 'days',
+    badEnds = onlyCrashes,
+    of = defaultScope,
+  }: { readonly history: VersionHistory } & ComparedAs,
+): Promise<(VersionComparison | null)[]> {
+  const planned = versions.map((version) => planComparison(version, history, { against, alignment }));
+  const pairs = planned.flatMap((plan) =>
+    plan ? [{ newer: { version: plan.version, span: plan.spans.newer }, older: { version: plan.than, span: plan.spans.older } }] : [],
   );
-  const [newerOut, olderOut] = [newer, older].map((one) => (one ? cameOutOn(one, first) : null));
+  const scope: SessionScope = { filter: of.filter, builds: of.builds, versions: { match: 'any' } };
+  const counted = pairs.length === 0 ? [] : await sessions.ask('versionSides', app.id, scope, pairs, { badEnds, strata });
+  let at = 0;
+  return planned.map((plan) => (plan ? compareVersionSides(plan, counted[at++] as CountedSides) : null));
+}
+
+/** With what a version is compared, and over which days. */
+function planComparison(
+  version: string,
+  { first, today, known }: VersionHistory,
+  { against, alignment }: { readonly against: string | undefined; readonly alignment: Alignment },
+) {
+  const baseline = baselineOf(version, known, against);
+  const [newerOut, olderOut] = [version, baseline?.version].map((name) => {
+    const one = name === undefined ? undefined : known.find((other) => isSameVersion(other.version, name));
+    return one ? cameOutOn(one, first) : null;
+  });
   if (!baseline || newerOut == null || olderOut == null) return null;
   const spans = spansOf({ cameOut: newerOut }, { cameOut: olderOut }, { alignment, today, longest: longestComparedDays });
-  const only = (name: string): SessionScope => ({ filter: of.filter, builds: of.builds, versions: { match: 'only', version: name } });
-  const sides = {
-    newer: { scope: only(version), span: spans.newer },
-    older: { scope: only(baseline.version), span: spans.older },
-  };
-  const counted = await sessions.ask('sides', app.id, sides, { badEnds, strata });
-  return compareVersionSides({ version, than: baseline.version, reason: baseline.reason, alignment, spans }, counted);
+  return { version, than: baseline.version, reason: baseline.reason, alignment, spans };
+}
+
+/** How one version does against the one that it is to be compared with. */
+export async function compareVersion(
+  services: DeskServices,
+  app: App,
+  { version, history }: { readonly version: string; readonly history: VersionHistory },
+  as: ComparedAs = {},
+): Promise<VersionComparison | null> {
+  const [comparison = null] = await compareAll(services, app, [version], { history, ...as });
+  return comparison;
 }
 
 /** Comparisons are made of the newest versions that are used. */
-const mostCompared = 12;
+const mostCompared = 8;
 
 /** How the newest of some versions, the oldest first, do against those that they are compared with. */
 export async function compareNewest(
   services: DeskServices,
   app: App,
   versions: readonly string[],
-  { history, ...as }: { readonly history: VersionHistory } & ComparedAs,
+  as: { readonly history: VersionHistory } & ComparedAs,
 ): Promise<Map<string, VersionComparison | null>> {
   const newest = versions.slice(-mostCompared);
-  return new Map(
-    await Promise.all(newest.map(async (version) => [version, await compareVersion(services, app, { version, history }, as)] as const)),
-  );
+  const comparisons = await compareAll(services, app, newest, as);
+  return new Map(newest.map((version, at) => [version, comparisons[at] ?? null]));
 }
