@@ -7,7 +7,7 @@ import type { Day, SessionField } from './person-day.ts';
 import { mark, type SessionIndex, sampleShare } from './session-index.ts';
 import { type DaySpan, type Sampling, samplingAtOnce } from './session-rows.ts';
 import { type SessionScope, sessionTests } from './session-test.ts';
-import type { Counts } from './tally.ts';
+import type { Counts, Sums } from './tally.ts';
 import { tallyRows, tallyTrouble } from './tally-rows.ts';
 
 /** Sessions by the values of two fields, with the sums of both: persons are counted anew for each, since they do not add up. */
@@ -164,4 +164,11 @@ export function countSessionsOfVersions(
   const axes = { down: axisOf(index, { field: 'version', key: '' }, most), across: oneValue(index) };
   const { cells } = tallyRows(index, { ...sessionTests(index, scope), ...span }, axes, samplingAtOnce(index));
   return axes.down.values.map((version, place) => ({ version, sessions: cells.of(place).sessions })).filter(({ sessions }) => sessions > 0);
+}
+
+/** The sums of a scope, without how surely rates follow from them. */
+export function countSums(index: SessionIndex, scope: SessionScope, span: DaySpan): Sums {
+  index.ready();
+  const axes = { down: oneValue(index), across: oneValue(index) };
+  return tallyRows(index, { ...sessionTests(index, scope), ...span }, axes, samplingAtOnce(index)).total.of(0);
 }

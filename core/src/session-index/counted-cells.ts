@@ -32,7 +32,6 @@ export function countCells(
 /** What was counted, with how surely rates follow from it. */
 export class CountedCells {
   private readonly spread: Spread;
-  private readonly spreadSampling: Sampling;
   private readonly usual: Effects;
 
   constructor(
@@ -40,8 +39,7 @@ export class CountedCells {
     private readonly counting: Counting,
   ) {
     const { index, check, axes, badEnds } = counting;
-    this.spreadSampling = samplingAtOnce(index);
-    this.spread = spreadOf(index, check, axes, { sampling: this.spreadSampling, badEnds });
+    this.spread = spreadOf(index, check, axes, { sampling: samplingAtOnce(index), badEnds });
     this.usual = this.effectsOf('total', 0, tallies.total.of(0), usualEffects(index, badEnds));
   }
 
@@ -57,14 +55,14 @@ export class CountedCells {
   verdictsOfCells(): Verdict[] {
     const { badEnds } = this.counting;
     const all = this.tallies.total.of(0);
-    const told = { all, badEnds, sampling: this.spreadSampling };
+    const told = { all, badEnds };
     const cells = Array.from({ length: this.tallies.cells.cells }, (_, cell) => this.tallies.cells.of(cell));
     return verdictsOfMany(cells.map((own, cell) => sidesOfCell(this.spread, cell, { ...told, own })));
   }
 
   private effectsOf(name: keyof Tallies, cell: number, sums: Sums, usual: Effects): Effects {
     const tally: SpreadTally = this.spread[name];
-    return effectsOf({ tally, cell, sampling: this.spreadSampling }, sums, { badEnds: this.counting.badEnds, usual });
+    return effectsOf({ tally, cell, times: this.spread.times }, sums, { badEnds: this.counting.badEnds, usual });
   }
 }
 
@@ -91,6 +89,6 @@ function longEffects(index: SessionIndex, badEnds: BadEnds): Effects {
   const sampling = samplingAtOnce(index);
   const axes = { down: oneValue(index), across: oneValue(index) };
   const { total: counted } = tallyRows(index, check, axes, sampling);
-  const { total: tally } = spreadOf(index, check, axes, { sampling, badEnds });
-  return effectsOf({ tally, cell: 0, sampling }, counted.of(0), { badEnds, usual: everyEffect(typicalEffect) });
+  const { total: tally, times } = spreadOf(index, check, axes, { sampling, badEnds });
+  return effectsOf({ tally, cell: 0, times }, counted.of(0), { badEnds, usual: everyEffect(typicalEffect) });
 }

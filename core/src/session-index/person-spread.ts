@@ -58,7 +58,8 @@ export class SpreadTally {
     return {
       persons: of(at + persons),
       countSquares: of(at + countSquares),
-      personsHit: of(own + personsHit),
+      // How many were seen, which is how much is known.
+      personsHit: this.sums[own + personsHit] as number,
       products: of(own + products),
       hitSquares: of(own + hitSquares),
     };
@@ -71,9 +72,14 @@ export interface Spread {
   readonly down: SpreadTally;
   readonly across: SpreadTally;
   readonly total: SpreadTally;
+  /** How many persons one that was looked at stands for. */
+  readonly times: number;
 }
 
-/** Sums up how the sessions that pass a check spread over persons: those of the sample, or everybody. */
+/** About so many rows say how sessions spread; of more, one person in so many is looked at. */
+const enoughRows = 150_000;
+
+/** Sums up how the sessions that pass a check spread over persons: of the sample or of everybody, or of some of those. */
 export function spreadOf(
   index: SessionIndex,
   check: RowCheck,
@@ -89,18 +95,27 @@ export function spreadOf(
   const troubled = index.column('troubled');
   const endsOf = outcomesOfRows(index, badEnds);
   const { stretches, others } = rowsByPerson(index, sampling);
+  const rows = stretches.reduce((sum, [from, to]) => sum + to - from, others.length);
+  const share = Math.max(1, Math.round(rows / enoughRows));
+  let [lastPerson, isLooked] = [-1, true];
   const look = (row: number) => {
+    const person = personOf[row] as number;
+    if (share > 1) {
+      if (person !== lastPerson) isLooked = index.isAmong(person, share);
+      lastPerson = person;
+      if (!isLooked) return;
+    }
     const day = dayOf[row] as number;
     const marksOfRow = marks[row] as number;
     if (day < first || day > last || (marksOfRow & marksLooked) !== marksWanted || (test !== null && !test(row))) return;
     const cell =
       (down.placeOf[down.codes[row] as number] as number) * across.values.length + (across.placeOf[across.codes[row] as number] as number);
     // Where nobody is known, a session has a number of its own.
-    gathering.add(personOf[row] as number, cell, sessions[row] as number, troubled[row] === 1 ? endsOf(row) : null);
+    gathering.add(person, cell, sessions[row] as number, troubled[row] === 1 ? endsOf(row) : null);
   };
   for (const [from, to] of stretches) for (let row = from; row < to; row++) look(row);
   for (const row of others) look(row);
-  return gathering.end();
+  return { ...gathering.end(), times: share * (sampling === 'sample' ? sampleShare : 1) };
 }
 
 /** How the sessions of a row ended, in the order of `outcomeNames`. */
@@ -117,7 +132,7 @@ function outcomesOfRows(index: SessionIndex, { hangs, kills }: BadEnds): (row: n
 
 /** What one person did, cell by cell, until the rows of the next one begin. */
 class PersonGathering {
-  private readonly spread: Spread;
+  private readonly spread: Omit<Spread, 'times'>;
   private person = -1;
   private hasBadEnd = false;
   private readonly cells: PlaceSums;
@@ -151,7 +166,7 @@ class PersonGathering {
     if (ends !== null) this.hasBadEnd = true;
   }
 
-  end(): Spread {
+  end(): Omit<Spread, 'times'> {
     this.flush();
     return this.spread;
   }
@@ -210,30 +225,26 @@ class PlaceSums {
   }
 }
 
-/** How many persons one that was looked at stands for. */
-const timesOf = (sampling: Sampling): number => (sampling === 'sample' ? sampleShare : 1);
-
 /** The design effects of the rates of a cell; `usual` are those of more sessions. */
 export function effectsOf(
-  { tally, cell, sampling }: { tally: SpreadTally; cell: number; sampling: Sampling },
+  { tally, cell, times }: { tally: SpreadTally; cell: number; times: number },
   counts: Sums,
   { badEnds, usual }: { badEnds: BadEnds; usual: Effects },
 ): Effects {
   const hits = [badSessions(counts, badEnds).hits, counts.crashed, counts.hung, counts.killed, counts.crashedAtStart, counts.withErrors];
   const effects = outcomeNames.map((name, outcome) => {
     const part = { hits: hits[outcome] as number, count: counts.sessions };
-    return [name, designEffect(part, tally.personSums(cell, outcome, timesOf(sampling)), usual[name])] as const;
+    return [name, designEffect(part, tally.personSums(cell, outcome, times), usual[name])] as const;
   });
   return Object.fromEntries(effects) as unknown as Effects;
 }
 
 /** A cell against all others together, as two sides to compare. */
 export function sidesOfCell(
-  { cells, total }: Spread,
+  { cells, total, times }: Spread,
   cell: number,
-  { own, all, badEnds, sampling }: { own: Sums; all: Sums; badEnds: BadEnds; sampling: Sampling },
+  { own, all, badEnds }: { own: Sums; all: Sums; badEnds: BadEnds },
 ): Sides {
-  const times = timesOf(sampling);
   const [x, n] = [cells.personSums(cell, 0, times), cells.personSums(cell, 0, times).countSquares];
   const of = total.personSums(0, 0, times);
   const [xX, xN, nX, nN] = Array.from(
@@ -242,12 +253,12 @@ export function sidesOfCell(
   ) as [number, number, number, number];
   const [ownBad, allBad] = [badSessions(own, badEnds), badSessions(all, badEnds)];
   return {
-    newer: { ...ownBad, persons: own.persons, personsHit: x.personsHit },
+    newer: { ...ownBad, persons: own.persons, personsHit: times * x.personsHit },
     older: {
       hits: allBad.hits - ownBad.hits,
       count: allBad.count - ownBad.count,
       persons: Math.max(0, all.persons - own.persons),
-      personsHit: Math.max(0, of.personsHit - x.personsHit),
+      personsHit: Math.max(0, times * (of.personsHit - x.personsHit)),
     },
     products: [
       x.hitSquares,

@@ -281,6 +281,11 @@ export class SessionIndex {
     return this.persons.hashOf(person) % sampleShare === 0;
   }
 
+  /** Whether a person is among one in so many, beside being in the sample or not. */
+  isAmong(person: number, share: number): boolean {
+    return Math.floor(this.persons.hashOf(person) / sampleShare) % share === 0;
+  }
+
   /** Makes the index ready to be counted. */
   ready(): void {
     if (this.outOfOrder) this.settle();

@@ -1,7 +1,7 @@
 import { dayMs } from '../durations.ts';
 import type { Day } from '../session-index/person-day.ts';
-import type { Counts } from '../session-index/tally.ts';
-import { type BadEnds, badRate, badSessions, freeSessions } from './figures.ts';
+import type { Counts, Sums } from '../session-index/tally.ts';
+import { type BadEnds, badRate, badSessions } from './figures.ts';
 import type { Estimate } from './share.ts';
 
 /** What a target allows in a month, and what of that is used up. */
@@ -9,8 +9,6 @@ export interface TargetBudget {
   /** Share of sessions without a bad end that the app aims at, in percent. */
   readonly targetPercent: number;
   readonly month: { readonly first: Day; readonly last: Day };
-  /** Sessions of the month so far without a bad end. */
-  readonly soFar: Estimate;
   /** Bad sessions so far, of those that the target allows in the whole month if as many sessions come as in the last days: 1 is all. */
   readonly used: number;
   /** Share of the month that is over. */
@@ -35,7 +33,7 @@ export function monthOf(today: Day): { readonly first: Day; readonly last: Day }
  * `now` in milliseconds since 1970; `recent` are the sessions of the last `recentDays` whole days. Null before there is any.
  */
 export function targetBudget(
-  { soFar, recent, recentDays }: { readonly soFar: Counts; readonly recent: Counts; readonly recentDays: number },
+  { soFar, recent, recentDays }: { readonly soFar: Sums; readonly recent: Counts; readonly recentDays: number },
   { targetPercent, badEnds, now }: { readonly targetPercent: number; readonly badEnds: BadEnds; readonly now: number },
 ): TargetBudget | null {
   if (soFar.sessions + recent.sessions === 0) return null;
@@ -57,7 +55,6 @@ export function targetBudget(
   return {
     targetPercent,
     month,
-    soFar: freeSessions(soFar, badEnds),
     used: bad === 0 ? 0 : Math.min(mostUsed, bad / allowed),
     elapsed: 1 - daysLeft / (month.last + 1 - month.first),
     atTheEnd,

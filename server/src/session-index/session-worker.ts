@@ -6,9 +6,11 @@ import {
   countInferred,
   countMatrix,
   countSessionsOfVersions,
+  countSums,
   countVersionDays,
+  type VersionDays,
 } from '@rough-ember/core/session-index/count-sessions';
-import { countSides, countVersionSides } from '@rough-ember/core/session-index/count-sides';
+import { type CountedSides, countSides, countVersionSides, type VersionSides } from '@rough-ember/core/session-index/count-sides';
 import { countDaysOfUse } from '@rough-ember/core/session-index/days-of-use';
 import type { SessionField } from '@rough-ember/core/session-index/person-day';
 import { countPersonsByValue, type PersonsByValue } from '@rough-ember/core/session-index/persons-by-value';
@@ -25,6 +27,9 @@ export type Exactness = 'at-once' | 'exact';
 
 const personsOfScopes = new AnswerCache<SessionIndex, PersonsByValue>();
 const denominators = new AnswerCache<SessionIndex, SessionsOfVersions>();
+/** What is said of versions is some seconds old in a large app that changes all the time, and then on every screen alike. */
+const comparisons = new AnswerCache<SessionIndex, CountedSides[]>();
+const days = new AnswerCache<SessionIndex, VersionDays>();
 const nameOf = ({ filter, versions, builds }: SessionScope, span: DaySpan): string => JSON.stringify([filter, versions, builds, span]);
 const samplingFor = (index: SessionIndex, exactness: Exactness): Sampling => (exactness === 'exact' ? 'everybody' : samplingAtOnce(index));
 const mostVersions = 500;
@@ -48,10 +53,19 @@ const questions = {
   ) => countDailySessions(index, scope, span, split, { sampling: samplingFor(index, exactness), ...options }),
   /** Both sides of a comparison. */
   sides: countSides,
-  versionSides: countVersionSides,
+  versionSides: (
+    index: SessionIndex,
+    scope: SessionScope,
+    pairs: readonly VersionSides[],
+    options: Parameters<typeof countVersionSides>[3],
+  ) =>
+    comparisons.of(index, JSON.stringify([scope.filter, scope.builds, pairs, options]), () =>
+      countVersionSides(index, scope, pairs, options),
+    ),
   /** How far people got before a bad end. */
   daysOfUse: countDaysOfUse,
   inferred: countInferred,
+  sums: countSums,
   screens: (index: SessionIndex, scope: SessionScope, span: DaySpan, exactness: Exactness = 'at-once') =>
     countScreens(index, scope, span, samplingFor(index, exactness)),
   requests: (index: SessionIndex, scope: SessionScope, span: DaySpan, exactness: Exactness = 'at-once') =>
@@ -62,7 +76,8 @@ const questions = {
   /** The sessions of each version, that reports are counted against. */
   sessionsOfVersions: (index: SessionIndex, scope: SessionScope, span: DaySpan): SessionsOfVersions =>
     denominators.of(index, nameOf(scope, span), () => countSessionsOfVersions(index, scope, span, mostVersions)),
-  versionDays: (index: SessionIndex, scope: SessionScope, span: DaySpan) => countVersionDays(index, scope, span, mostVersions),
+  versionDays: (index: SessionIndex, scope: SessionScope, span: DaySpan) =>
+    days.of(index, nameOf(scope, span), () => countVersionDays(index, scope, span, mostVersions)),
   /** The fields that sessions tell, each with how many values it has. */
   fields: (index: SessionIndex): (SessionField & { readonly values: number })[] =>
     index.fields.map(({ field, dictionary }) => ({ ...field, values: dictionary.length - 1 })),

@@ -17,8 +17,8 @@ export async function loadBudget(
   if (targetPercent === null) return null;
   const today = spanOf({ days: 1 }, now.getTime()).last;
   const [soFar, recent] = await Promise.all([
-    sessions.ask('matrix', app.id, scope, { first: monthOf(today).first, last: today }, null, null, { badEnds }),
+    sessions.ask('sums', app.id, scope, { first: monthOf(today).first, last: today }),
     sessions.ask('matrix', app.id, scope, { first: today - recentDays, last: today - 1 }, null, null, { badEnds }),
   ]);
-  return targetBudget({ soFar: soFar.total, recent: recent.total, recentDays }, { targetPercent, badEnds, now: now.getTime() });
+  return targetBudget({ soFar, recent: recent.total, recentDays }, { targetPercent, badEnds, now: now.getTime() });
 }
