@@ -4,7 +4,7 @@ import { type Standardised, StrataTally } from '../stability/strata.ts';
 import { isSameVersion } from '../version/version-order.ts';
 import type { SessionField } from './person-day.ts';
 import { mark, type SessionIndex } from './session-index.ts';
-import { checkOf, type DaySpan, rowsByPerson, type Sampling, samplingAtOnce } from './session-rows.ts';
+import { checkOf, type DaySpan, eachRow, rowsByPerson, type Sampling, samplingAtOnce, somePersons } from './session-rows.ts';
 import { type SessionScope, sessionTests } from './session-test.ts';
 
 /** One side of a comparison: the sessions of a scope in some days. */
@@ -23,6 +23,9 @@ export interface CountedSides {
   readonly standardised: Standardised | null;
 }
 
+/** About so many rows tell how two sides differ; of more, one person in so many is looked at. */
+const enoughRows = 300_000;
+
 /** Sums up both sides of a comparison, person by person. A session that lies on both counts on the newer one. */
 export function countSides(
   index: SessionIndex,
@@ -39,16 +42,18 @@ export function countSides(
   const personOf = index.column('personOf');
   const sessions = index.column('sessions');
   const marks = index.column('marks');
+  const byPerson = rowsByPerson(index, sampling);
+  const some = somePersons(index, byPerson, enoughRows);
   const look = (row: number) => {
+    const person = personOf[row] as number;
+    if (!some.has(person)) return;
     const place = isNewer(row) ? 0 : isOlder(row) ? 2 : -1;
     if (place < 0) return;
-    gathering.begin(personOf[row] as number, ((marks[row] as number) & mark.unknownPerson) === 0);
+    gathering.begin(person, ((marks[row] as number) & mark.unknownPerson) === 0);
     gathering.add(place, badOf(row), sessions[row] as number, stratumOf(row));
   };
-  const { stretches, others } = rowsByPerson(index, sampling);
-  for (const [from, to] of stretches) for (let row = from; row < to; row++) look(row);
-  for (const row of others) look(row);
-  return { sampling, ...gathering.end() };
+  eachRow(byPerson, look);
+  return { sampling: some.share > 1 ? 'sample' : sampling, ...gathering.end() };
 }
 
 /** Two versions to compare, each in days of its own. */
@@ -93,9 +98,7 @@ export function countVersionSides(
         gathering.add(place, badOf(row), sessions[row] as number, stratumOf(row));
       }
     };
-    const { stretches, others } = rowsByPerson(index, sampling);
-    for (const [from, to] of stretches) for (let row = from; row < to; row++) look(row);
-    for (const row of others) look(row);
+    eachRow(rowsByPerson(index, sampling), look);
   }
   return gatherings.map((gathering) => ({ sampling, ...gathering.end() }));
 }

@@ -3,7 +3,7 @@ import type { DaysOfUse } from '../stability/survival.ts';
 import { badOfRows } from './count-sides.ts';
 import type { Day } from './person-day.ts';
 import { mark, type SessionIndex } from './session-index.ts';
-import { checkOf, type DaySpan, rowsByPerson, samplingAtOnce } from './session-rows.ts';
+import { checkOf, type DaySpan, eachRow, rowsByPerson, samplingAtOnce } from './session-rows.ts';
 import { type SessionScope, sessionTests } from './session-test.ts';
 
 /** Days of use that are told apart. */
@@ -39,9 +39,7 @@ export function countDaysOfUse(index: SessionIndex, scope: SessionScope, span: D
     const day = dayOf[row] as number;
     bad.set(day, (bad.get(day) ?? 0) + badOf(row));
   };
-  const { stretches, others } = rowsByPerson(index, samplingAtOnce(index));
-  for (const [from, to] of stretches) for (let row = from; row < to; row++) look(row);
-  for (const row of others) look(row);
+  eachRow(rowsByPerson(index, samplingAtOnce(index)), look);
   flush();
   return use;
 }

@@ -3,7 +3,7 @@ import { designEffect, type PersonSums } from '../stability/session-rate.ts';
 import type { Sides } from '../stability/sides.ts';
 import type { Column } from './gather.ts';
 import { type SessionIndex, sampleShare } from './session-index.ts';
-import { type RowCheck, rowsByPerson, type Sampling } from './session-rows.ts';
+import { eachRow, type RowCheck, rowsByPerson, type Sampling, somePersons } from './session-rows.ts';
 import { type Effects, outcomeNames, type Sums } from './tally.ts';
 import type { Axes } from './tally-rows.ts';
 
@@ -94,17 +94,11 @@ export function spreadOf(
   const sessions = index.column('sessions');
   const troubled = index.column('troubled');
   const endsOf = outcomesOfRows(index, badEnds);
-  const { stretches, others } = rowsByPerson(index, sampling);
-  const rows = stretches.reduce((sum, [from, to]) => sum + to - from, others.length);
-  const share = Math.max(1, Math.round(rows / enoughRows));
-  let [lastPerson, isLooked] = [-1, true];
+  const byPerson = rowsByPerson(index, sampling);
+  const some = somePersons(index, byPerson, enoughRows);
   const look = (row: number) => {
     const person = personOf[row] as number;
-    if (share > 1) {
-      if (person !== lastPerson) isLooked = index.isAmong(person, share);
-      lastPerson = person;
-      if (!isLooked) return;
-    }
+    if (!some.has(person)) return;
     const day = dayOf[row] as number;
     const marksOfRow = marks[row] as number;
     if (day < first || day > last || (marksOfRow & marksLooked) !== marksWanted || (test !== null && !test(row))) return;
@@ -113,9 +107,8 @@ export function spreadOf(
     // Where nobody is known, a session has a number of its own.
     gathering.add(person, cell, sessions[row] as number, troubled[row] === 1 ? endsOf(row) : null);
   };
-  for (const [from, to] of stretches) for (let row = from; row < to; row++) look(row);
-  for (const row of others) look(row);
-  return { ...gathering.end(), times: share * (sampling === 'sample' ? sampleShare : 1) };
+  eachRow(byPerson, look);
+  return { ...gathering.end(), times: some.share * (sampling === 'sample' ? sampleShare : 1) };
 }
 
 /** How the sessions of a row ended, in the order of `outcomeNames`. */

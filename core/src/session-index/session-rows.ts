@@ -54,6 +54,31 @@ export function rowsByPerson(index: SessionIndex, sampling: Sampling): RowsByPer
   return { stretches, others: Uint32Array.from(others) };
 }
 
+/** Looks at each row, person by person. */
+export function eachRow({ stretches, others }: RowsByPerson, look: (row: number) => void): void {
+  for (const [from, to] of stretches) for (let row = from; row < to; row++) look(row);
+  for (const row of others) look(row);
+}
+
+/** Some of the persons of rows, such that about so many rows are theirs: one in `share`, always the same ones. */
+export interface SomePersons {
+  readonly share: number;
+  /** Asked of each row, person by person. */
+  readonly has: (person: number) => boolean;
+}
+
+export function somePersons(index: SessionIndex, { stretches, others }: RowsByPerson, enoughRows: number): SomePersons {
+  const rows = stretches.reduce((sum, [from, to]) => sum + to - from, others.length);
+  const share = Math.max(1, Math.round(rows / enoughRows));
+  let [last, isAmong] = [-1, true];
+  const has = (person: number) => {
+    if (person !== last) isAmong = index.isAmong(person, share);
+    last = person;
+    return isAmong;
+  };
+  return { share, has: share === 1 ? () => true : has };
+}
+
 /** The rows that pass a check, person by person. */
 export function rowsThatPass(index: SessionIndex, sampling: Sampling, check: RowCheck): Uint32Array {
   const { stretches, others } = rowsByPerson(index, sampling);
