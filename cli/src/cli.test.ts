@@ -409,6 +409,38 @@ describe('ember check-rollout and the recording of rollouts', () => {
     expect(JSON.parse((await run('check-rollout', '--version', '4.3.1', '--json')).out)).toMatchObject({ verdict });
   });
 
+  it('says with what a version is compared, which can be chosen', async () => {
+    const span = { first: 20_783, last: 20_788 };
+    const side = { hits: 9, count: 735, persons: 528, personsHit: 8 };
+    const sessions = {
+      newer: side,
+      older: side,
+      difference: { value: -0.005, low: -0.009, high: -0.001 },
+      standardised: { value: 0.001, low: -0.004, high: 0.006 },
+      verdict: 'too-early',
+      detectable: 0.0252,
+    };
+    const comparison = {
+      version: '4.3.1',
+      than: '4.3.0',
+      reason: 'chosen',
+      alignment: 'release',
+      spans: { newer: span, older: span },
+      sessions,
+      halfBy: 20_806,
+    };
+    const condition = { condition: 'not-worse', outcome: 'too-early', comparison };
+    answer = { status: 200, body: { verdict: 'wait', version: '4.3.1', span, comparison, conditions: [condition] } };
+    const { out } = await run('check-rollout', '--version', '4.3.1', '--against', '4.3.0', '--align', 'release');
+    expect(asked.at(-1)?.line).toBe('GET /api/v1/apps/guide/versions/4.3.1/check?against=4.3.0&align=release Bearer t');
+    expect(out).toContain(
+      'too early to compare with 4.3.0: by now a difference of 25.2 for 1,000 sessions would show, one of 12.6 from about 19 Dec',
+    );
+    expect(out).toContain('compared with 4.3.0, chosen, each over its first 6 days');
+    expect(out).toContain('The plain rates differ by −5');
+    expect((await run('check-rollout', '--version', '4.3.1', '--align', 'moon')).code).toBe(2);
+  });
+
   it("prints the server's reason when it cannot say, and that is no answer", async () => {
     answer = { status: 404, body: { error: { message: 'Nothing is known of Guide 9.9.', remedy: 'Check the address.' } } };
     const { code, err } = await run('check-rollout', '--version', '9.9');

@@ -54,6 +54,8 @@ export const commands = (): readonly Command[] => [
       'Say whether a version may go to more people, by the conditions of its app. Exit code 0: yes, 1: no, 3: too early, 4: it could not be asked.',
     )
     .requiredOption('--version <version>', 'version name, such as 4.3.1')
+    .option('--against <version>', 'the version to compare with; the last one that was out to everybody, if left out')
+    .addOption(new Option('--align <how>', 'over the same days, or the days since each one came out').choices(['days', 'release']))
     .option('--json', 'print the answer as JSON')
     .action(async (options) => (await import('./check-rollout.ts')).checkRollout(options)),
 ];

@@ -25,7 +25,7 @@ const shortMs = 10_000;
 const conditions: Readonly<Record<SessionEnd, string>> = {
   any: '1',
   crashed: "state = 'crashed'",
-  'crashed-at-start': "state = 'crashed' AND crashed_at < started_at + INTERVAL 5 SECOND",
+  'crashed-at-start': "state = 'crashed' AND crashed_at >= started_at AND crashed_at < started_at + INTERVAL 5 SECOND",
   hung: "state = 'hung'",
   killed: "state = 'killed'",
   errors: 'errors > 0',

@@ -35,7 +35,7 @@ export interface BlockField extends SessionField {
  * Numbers what days hold: raised with any change of what is counted or told apart, so that sums of before are made anew. A test
  * ties it to the bytes that a sample of sessions becomes.
  */
-export const dayLayout = 1;
+export const dayLayout = 2;
 
 const magic = 0x44_42_4d_45; // "EMBD" in the bytes of the file
 /** The first version had no activities, and is read as having none. */

@@ -78,12 +78,16 @@ export function sumSessions(sessions: Iterable<StoredSession>, filterable: Reado
     if (session.state === 'crashed') sum.crashed++;
     if (session.state === 'hung') sum.hung++;
     if (session.state === 'killed') sum.killed++;
-    if (session.state === 'crashed' && session.crashedAfterMs !== null && session.crashedAfterMs < startMs) sum.crashedAtStart++;
+    if (isCrashAtStart(session)) sum.crashedAtStart++;
     if (session.errors > 0) sum.withErrors++;
   }
   for (const [sum, own] of activities) sum.activities = { screens: [...own.screens.values()], requests: [...own.requests.values()] };
   return [...sums.values()];
 }
+
+/** A crash before the start of its own session is one of a clock that was set meanwhile: nobody knows how far into the session it came. */
+const isCrashAtStart = ({ state, crashedAfterMs }: StoredSession): boolean =>
+  state === 'crashed' && crashedAfterMs !== null && crashedAfterMs >= 0 && crashedAfterMs < startMs;
 
 type ActivitySums = Readonly<Record<ActivityName, Map<string, Writable<NamedCount>>>>;
 

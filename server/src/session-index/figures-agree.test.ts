@@ -115,7 +115,7 @@ interface Truth {
 async function counted(where = '1', values: readonly string[] = []): Promise<Truth> {
   const [[row]] = await server.database.raw(
     `SELECT COUNT(*) AS sessions, SUM(state = 'crashed') AS crashed, SUM(state = 'hung') AS hung, SUM(state = 'killed') AS killed,
-       SUM(state = 'crashed' AND crashed_at < started_at + INTERVAL 5 SECOND) AS crashedAtStart, SUM(errors > 0) AS withErrors,
+       SUM(state = 'crashed' AND crashed_at >= started_at AND crashed_at < started_at + INTERVAL 5 SECOND) AS crashedAtStart, SUM(errors > 0) AS withErrors,
        COUNT(DISTINCT person_key) AS persons, COUNT(DISTINCT IF(state = 'crashed', person_key, NULL)) AS personsCrashed
      FROM sessions WHERE app_id = ? AND started AND ${where}`,
     [server.app.id, ...values],

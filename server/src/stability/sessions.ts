@@ -80,7 +80,7 @@ export async function loadTimeToCrash(
   query: { app: App; scope: Scope; now: Date },
 ): Promise<TimeToCrash> {
   const { sessions, cut } = await findSessions(services, { ...query, end: 'crashed', limit: mostCrashed });
-  const after = sessions.flatMap(({ crashedAfterMs }) => (crashedAfterMs === null ? [] : Math.max(0, crashedAfterMs)));
+  const after = sessions.flatMap(({ crashedAfterMs }) => (crashedAfterMs === null || crashedAfterMs < 0 ? [] : crashedAfterMs));
   return { sessions: after.length, cut, afterMs: quartilesOf(after) };
 }
 
