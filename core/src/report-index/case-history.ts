@@ -3,7 +3,7 @@ import type { Scope } from '../scope/scope.ts';
 import { CaseOrder, wantedClasses } from './case-order.ts';
 import { countCases } from './count-cases.ts';
 import { none, type ReportIndex } from './report-index.ts';
-import { scopeColumns } from './rows-in-scope.ts';
+import { scopeColumns, windowOf } from './rows-in-scope.ts';
 
 /** How a case went: reports by version over its whole life, and over the window of the scope in equal steps. */
 export interface CaseHistory {
@@ -19,8 +19,8 @@ const trendDaysOfAllTime = 90;
 
 /** The course of cases, by their number in the store. */
 export function historiesOf(index: ReportIndex, caseIds: readonly number[], scope: Scope, now: number): Map<number, CaseHistory> {
-  const spanMs = (scope.days ?? trendDaysOfAllTime) * dayMs;
-  const from = now - spanMs;
+  const from = scope.days === null ? now - trendDaysOfAllTime * dayMs : windowOf(scope, now).from;
+  const spanMs = now - from;
   const columns = scopeColumns(index, scope);
   const isWanted = wantedClasses(columns);
   const { fulfils } = columns;

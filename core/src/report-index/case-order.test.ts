@@ -5,6 +5,7 @@ import { defaultScope, type Scope, wholeScope } from '../scope/scope.ts';
 import { historiesOf } from './case-history.ts';
 import { countCase, countCases } from './count-cases.ts';
 import { type IndexedReport, ReportIndex } from './report-index.ts';
+import { windowOf } from './rows-in-scope.ts';
 
 const now = Date.UTC(2026, 4, 20, 12);
 const dayMs = 86_400_000;
@@ -37,7 +38,7 @@ const scopes: readonly Scope[] = [
 
 /** The counts of a scope by looking at every report. */
 function byLooking(reports: Iterable<IndexedReport>, scope: Scope) {
-  const from = scope.days === null ? Number.NEGATIVE_INFINITY : now - scope.days * dayMs;
+  const { from } = windowOf(scope, now);
   const isWanted = ({ kind, version, excluded }: IndexedReport) =>
     scope.kinds.includes(kind) &&
     (scope.builds === 'any' || excluded === (scope.builds === 'excluded')) &&

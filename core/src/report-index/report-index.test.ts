@@ -125,8 +125,10 @@ describe('the index', () => {
             (versions.match === 'any' ||
               (versions.match === 'only' ? one.version === versions.version : compareVersions(one.version, versions.version) >= 0)) &&
             means(one);
-          const age = (one: AnyReport) => one.daysAgo * dayMs + 1000;
-          const inWindow = (one: AnyReport) => scope.days === null || age(one) <= scope.days * dayMs;
+          const at = (one: AnyReport) => now - one.daysAgo * dayMs - 1000;
+          const today = Math.floor(now / dayMs) * dayMs;
+          const from = scope.days === 1 ? now - dayMs : today - ((scope.days ?? 0) - 1) * dayMs;
+          const inWindow = (one: AnyReport) => scope.days === null || at(one) >= from;
           const all = [...there.values()];
           const inScope = all.filter((one) => holds(one) && inWindow(one));
           const peopleOf = (some: AnyReport[]) => new Set(some.map((one) => one.person).filter((one) => one !== null)).size;

@@ -1,6 +1,7 @@
 import { dayMs } from '../durations.ts';
 import { reportKinds } from '../report/report-kinds.ts';
 import type { Scope } from '../scope/scope.ts';
+import { spanOf } from '../session-index/window.ts';
 import { versionSortKey } from '../version/version-order.ts';
 import { matchFilter } from './match-terms.ts';
 import type { ReportIndex } from './report-index.ts';
@@ -11,9 +12,12 @@ export interface Window {
   readonly to: number;
 }
 
-/** The window of a scope whose end is `now`; what a device dates into the future belongs to it. */
+/**
+ * The window of a scope whose end is `now`; what a device dates into the future belongs to it. Several days are those of UTC that sessions are
+ * counted by, today the last of them; one day is the last 24 hours.
+ */
 export const windowOf = ({ days }: Pick<Scope, 'days'>, now: number): Window => ({
-  from: days === null ? Number.NEGATIVE_INFINITY : now - days * dayMs,
+  from: days === null ? Number.NEGATIVE_INFINITY : days === 1 ? now - dayMs : spanOf({ days }, now).first * dayMs,
   to: Number.POSITIVE_INFINITY,
 });
 

@@ -4,6 +4,7 @@ import type { Scope } from '../scope/scope.ts';
 import { caseRows } from './case-reports.ts';
 import { fieldKey, none, type ReportIndex } from './report-index.ts';
 import type { Term } from './report-terms.ts';
+import { windowOf } from './rows-in-scope.ts';
 
 /** Reports of a case over time, each step split by the values of a field. */
 export interface TimeChart {
@@ -30,7 +31,7 @@ export function timeChart(
   const rows = caseRows(index, caseId, scope, now);
   const at = index.at.values;
   const first = rows.reduce((least, row) => Math.min(least, at[row] as number), now);
-  const begin = scope.days === null ? first : now - scope.days * dayMs;
+  const begin = scope.days === null ? first : windowOf(scope, now).from;
   const span = now - begin;
   const stepMs = span <= 3 * dayMs ? hourMs : span <= mostSteps * dayMs ? dayMs : 7 * dayMs;
   const from = Math.floor(begin / stepMs) * stepMs;

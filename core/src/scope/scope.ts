@@ -1,3 +1,4 @@
+import { dayMs } from '../durations.ts';
 import { type ReportKind, reportKinds } from '../report/report-kinds.ts';
 import { failure, type Result, success } from '../result.ts';
 import type { Filter } from './filter/filter.ts';
@@ -107,6 +108,16 @@ export function wordKinds(kinds: readonly ReportKind[]): string {
   const text = words.length > 1 ? `${words.slice(0, -1).join(', ')} and ${words.at(-1)}` : (words[0] as string);
   return text.charAt(0).toUpperCase() + text.slice(1);
 }
+
+/** From when to when a scope looks, in days of UTC: "25 Nov to 1 Dec, UTC". */
+export function wordWindow(days: Scope['days'], now: number): string {
+  if (days === null) return 'from the first report and session to now';
+  if (days === 1) return 'cases of the last 24 hours, sessions of today (UTC)';
+  const word = (at: number) => dayFormat.format(new Date(at));
+  return `${word(now - (days - 1) * dayMs)} to ${word(now)}, UTC`;
+}
+
+const dayFormat = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' });
 
 export const wordVersions = (versions: VersionScope): string =>
   versions.match === 'any' ? 'any version' : versions.match === 'only' ? versions.version : `${versions.version} and later`;

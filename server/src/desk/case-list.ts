@@ -280,7 +280,8 @@ function toCaseItem(
     reports: count.reports,
     people: count.people,
     change,
-    perThousand: rateOf(count),
+    // Sessions are counted by days of UTC, which the last 24 hours are not.
+    perThousand: scope.days === 1 ? null : rateOf(count),
     news: newsOfCase({ scope, now, change, state: head.state, beganAt: history.beganAt }),
     firstVersion: ordered[0] ?? '',
     lastVersion: ordered.at(-1) ?? '',

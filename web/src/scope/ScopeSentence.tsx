@@ -10,6 +10,7 @@ import {
   wordDays,
   wordKinds,
   wordVersions,
+  wordWindow,
 } from '@rough-ember/core/scope/scope';
 import { type ReactNode, useState } from 'react';
 import { useShortcuts } from '../desk/use-shortcuts';
@@ -66,6 +67,7 @@ export function ScopeSentence({
         chosen={scope.days}
         choices={[...scopeDays, null]}
         wordOf={wordDays}
+        title={wordWindow(scope.days, Date.now())}
         onChoose={(days) => onChange({ ...scope, days })}
       />
       {choosesCases && (
@@ -157,17 +159,20 @@ function ChoiceWord<Choice extends string | number | null>({
   chosen,
   choices,
   wordOf,
+  title,
   onChoose,
 }: {
   width: number;
   chosen: Choice;
   choices: readonly Choice[];
   wordOf: (choice: Choice) => string;
+  /** What the chosen word comes to. */
+  title?: string;
   onChoose: (choice: Choice) => void;
 }) {
   return (
     <Menu width={width}>
-      <Word>{wordOf(chosen)}</Word>
+      <Word title={title}>{wordOf(chosen)}</Word>
       <Menu.Dropdown>
         {choices.map((choice) => (
           <Menu.Item key={choice} onClick={() => onChoose(choice)}>
@@ -179,10 +184,12 @@ function ChoiceWord<Choice extends string | number | null>({
   );
 }
 
-function Word({ children }: { children: string }) {
+function Word({ children, title }: { children: string; title?: string }) {
   return (
     <Menu.Target>
-      <UnstyledButton className={styles.word}>{children}</UnstyledButton>
+      <UnstyledButton className={styles.word} title={title}>
+        {children}
+      </UnstyledButton>
     </Menu.Target>
   );
 }
