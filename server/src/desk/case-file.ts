@@ -3,6 +3,7 @@ import type { GroupingExplanation } from '@rough-ember/core/grouping/group-repor
 import { formatFrame } from '@rough-ember/core/report/format-frame';
 import type { Report, ReportedThread } from '@rough-ember/core/report/report';
 import { type Scope, wholeScope } from '@rough-ember/core/scope/scope';
+import { spanOf } from '@rough-ember/core/session-index/window';
 import { wordFit } from '@rough-ember/core/symbolicate/judge-fit';
 import type { ReadableReport, SymbolNeed } from '@rough-ember/core/symbolicate/readable-report';
 import { listAccounts } from '@rough-ember/store/accounts';
@@ -71,6 +72,8 @@ export type CaseEventView = Omit<CaseEvent, 'at'> & { readonly at: string };
 /** Everything the case file shows. */
 export interface CaseFile {
   readonly item: CaseItem;
+  /** People with a session in the scope, whether they met it or not; null where sessions do not tell. */
+  readonly activePeople: number | null;
   readonly stripVersions: readonly StripVersion[];
   /** The number that was asked for when its reports have moved here. */
   readonly movedFrom: string | null;
@@ -132,7 +135,7 @@ export async function loadCaseFile(services: DeskServices, { app, ref, scope, po
 async function loadInScope(services: DeskServices, query: CaseFileQuery, caseId: number): Promise<CaseFile | null> {
   const { database, reports } = services;
   const { app, ref, scope, now } = query;
-  const [count, chosen, versions, reportsInWork, history, accounts, filterable, settings] = await Promise.all([
+  const [count, chosen, versions, reportsInWork, history, accounts, filterable, settings, used] = await Promise.all([
     loadSessionsOfVersions(services, app, scope, now).then((sessions) =>
       reports.ask('countCase', app.id, caseId, scope, now.getTime(), sessions),
     ),
@@ -143,6 +146,7 @@ async function loadInScope(services: DeskServices, query: CaseFileQuery, caseId:
     listAccounts(database),
     listFilterable(database, app.id),
     readDeskSettings(database, app.id),
+    services.sessions.ask('sums', app.id, scope, spanOf(scope, now.getTime())),
   ]);
   if (!count || chosen.reportRow === null) return null;
   const stripVersions = latestVersions(versions);
@@ -153,6 +157,7 @@ async function loadInScope(services: DeskServices, query: CaseFileQuery, caseId:
   if (!detail || !item) return null;
   return {
     item,
+    activePeople: used.persons >= item.people && used.persons > 0 ? used.persons : null,
     stripVersions,
     movedFrom: item.ref === ref.toUpperCase() ? null : ref,
     outsideScope: false,

@@ -110,7 +110,7 @@ function CaseHead({ who, ...props }: CaseFileProps & { who: WhoAnswer }) {
         {item.what} in <code>{item.where}</code>
       </h1>
       <p className={styles.sentence}>
-        {caseSentence(item, file.now).map(({ text, strong }) => (strong ? <b key={text}>{text}</b> : <span key={text}>{text}</span>))}
+        {caseSentence(item, file).map(({ text, strong }) => (strong ? <b key={text}>{text}</b> : <span key={text}>{text}</span>))}
         {who.answer &&
           commonSentence(who.answer.standOuts).map(({ text, strong }) =>
             strong ? <b key={text}>{text}</b> : <span key={text}>{text}</span>,

@@ -27,8 +27,8 @@ const item: CaseItem = {
   strip: [],
   trend: [],
 };
-const words = (more: Partial<CaseItem>) =>
-  caseSentence({ ...item, ...more }, now)
+const words = (more: Partial<CaseItem>, activePeople: number | null = null) =>
+  caseSentence({ ...item, ...more }, { now, activePeople })
     .map(({ text }) => text)
     .join('');
 
@@ -40,11 +40,13 @@ describe('a case in a sentence', () => {
   });
   it('says when only one version has it', () =>
     expect(words({})).toBe('Began in 4.3.0, 3 days ago; seen in no other version. 1 person in 1 report, the latest 30 minutes ago.'));
+  it('says of how many who used it, where sessions tell', () =>
+    expect(words({ reports: 1_214, people: 163 }, 24_300)).toContain('163 people, 0.7 % of 24,300 who used it, in 1,214 reports'));
   it('counts no people where none are told', () => expect(words({ people: 0 })).toContain('version. 1 report, the latest'));
   it('says how often that is, where sessions are told', () =>
     expect(words({ reports: 12, perThousand: 0.4213 })).toContain('12 reports, 0.42 for 1,000 sessions of these versions, the latest'));
   it('has no two equal parts, which would share a key', () => {
-    const parts = caseSentence({ ...item, lastVersion: '4.3.1', people: 2, reports: 2 }, now).map(({ text }) => text);
+    const parts = caseSentence({ ...item, lastVersion: '4.3.1', people: 2, reports: 2 }, { now }).map(({ text }) => text);
     expect(new Set(parts).size).toBe(parts.length);
   });
 });

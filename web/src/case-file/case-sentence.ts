@@ -1,7 +1,7 @@
 import { wordField } from '@rough-ember/core/fields/fields';
 import type { StandingOut, StandOuts } from '@rough-ember/core/report-index/stand-out';
 import type { CaseItem } from '@rough-ember/server/desk/case-list';
-import { wordCount, wordRate, wordShare } from '../words/numbers';
+import { wordCount, wordNumber, wordRate, wordShare } from '../words/numbers';
 import { wordAgo } from '../words/time';
 
 /** A part of a sentence; the strong ones are what a reader looks for. */
@@ -14,7 +14,7 @@ const plain = (text: string): SentencePart => ({ text, strong: false });
 const strong = (text: string): SentencePart => ({ text, strong: true });
 
 /** The case in a sentence: since when, until when, for how many. */
-export function caseSentence(item: CaseItem, now: string): SentencePart[] {
+export function caseSentence(item: CaseItem, { now, activePeople = null }: { now: string; activePeople?: number | null }): SentencePart[] {
   const { firstVersion, lastVersion } = item;
   return [
     plain('Began in '),
@@ -23,12 +23,18 @@ export function caseSentence(item: CaseItem, now: string): SentencePart[] {
     ...(lastVersion === firstVersion
       ? [plain('; seen in no other version. ')]
       : [plain('; last seen in '), strong(lastVersion), plain('. ')]),
-    ...(item.people === 0 ? [] : [strong(wordCount(item.people, 'person', 'people')), plain(' in ')]),
+    ...(item.people === 0
+      ? []
+      : [strong(wordCount(item.people, 'person', 'people')), plain(`${wordActive(item.people, activePeople)} in `)]),
     strong(wordCount(item.reports, 'report', 'reports')),
     ...(item.perThousand === null ? [] : [plain(', '), strong(wordRate(item.perThousand)), plain(' for 1,000 sessions of these versions')]),
     plain(`, the latest ${wordAgo(item.lastAt, now)}.`),
   ];
 }
+
+/** Of how many who used the app; nothing where that is not told. */
+const wordActive = (people: number, active: number | null): string =>
+  active === null ? '' : `, ${wordShare(people / active)} of ${wordNumber(active)} who used it,`;
 
 /** How many of the values that stand out are said. */
 const saidValues = 2;

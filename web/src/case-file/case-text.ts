@@ -48,8 +48,8 @@ export const rawStackText = ({ raw }: Pick<ReportView, 'raw'>): string =>
 
 const titleOf = ({ item }: CaseFile): string => `${item.ref}: ${item.what} in ${item.where}`;
 
-const sentenceOf = ({ item, now }: CaseFile, { appName }: Where): string =>
-  `${appName}, ${item.kind === 'error' ? 'handled error' : item.kind}, ${wordStatus(item)}. ${caseSentence(item, now)
+const sentenceOf = (file: CaseFile, { appName }: Where): string =>
+  `${appName}, ${file.item.kind === 'error' ? 'handled error' : file.item.kind}, ${wordStatus(file.item)}. ${caseSentence(file.item, file)
     .map((part) => part.text)
     .join('')}`;
 
