@@ -40,13 +40,19 @@ beforeEach(() => {
   received = [];
   instead = null;
 });
-afterEach(() => vi.useRealTimers());
+/** What a test started goes with it: else it would try again what it kept, in the middle of another test. */
+const started: Collector[] = [];
+afterEach(async () => {
+  vi.useRealTimers();
+  instead = null;
+  await Promise.all(started.splice(0).map((collector) => collector.stop()));
+});
 
 const folder = mkdtempSync(join(tmpdir(), 'ember-misfortune-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
-const start = (options: Partial<CollectorOptions> = {}): Collector =>
-  startCollector({
+function start(options: Partial<CollectorOptions> = {}): Collector {
+  const collector = startCollector({
     server: address,
     key: 'intake_test',
     version: '2.1.0',
@@ -55,6 +61,9 @@ const start = (options: Partial<CollectorOptions> = {}): Collector =>
     storage: memoryStorage(),
     ...options,
   });
+  started.push(collector);
+  return collector;
+}
 const messages = () =>
   received.flatMap(({ type, exceptions }) => (type === 'report' ? [(exceptions as { message: string }[])[0]?.message] : [])).sort();
 
