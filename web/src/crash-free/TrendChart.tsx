@@ -31,115 +31,45 @@ function labelsOf(marks: readonly { readonly number: number; readonly day: numbe
   return labels;
 }
 
+/** A version's points, one a day. */
+interface TrendLine {
+  readonly version: string;
+  readonly shade: string;
+  readonly points: readonly (Estimate | null)[];
+}
+
+/** Something that was changed, with its number in the chart. */
+type NumberedMark = CrashFreeOverview['marks'][number] & { readonly number: number; readonly day: number };
+
 /** Crashes for 1,000 sessions by day, a line for each version, with the sessions behind them. */
 export function TrendChart({ overview, here }: { overview: CrashFreeOverview; here: string }) {
-  const { trend, badEnds, marks, settings } = overview;
+  const { trend, badEnds, marks } = overview;
   const shown = trend.versions.slice(-shades.length);
-  const lines = shown.map(({ version, days }) => ({ version, points: trendPoints(days, badEnds) }));
-  // One line leaves room for how sure it is.
-  const only = lines.length === 1 ? lines[0] : undefined;
-  const today = Math.floor(Date.parse(overview.now) / dayMs) - trend.first;
-  const rows = trend.sessions.map((sessions, day) => ({
-    at: (trend.first + day) * dayMs,
-    sessions,
-    ...Object.fromEntries(lines.map(({ points }, at) => [`v${at}`, points[day]?.value ?? null])),
-    range: only?.points[day] ? [only.points[day].low, only.points[day].high] : null,
-  }));
-  const target = settings.targetPercent === null ? null : 10 * (100 - settings.targetPercent);
-  const shade = (at: number) => shades[shades.length - shown.length + at] as string;
+  const lines = shown.map(
+    ({ version, days }, at): TrendLine => ({
+      version,
+      shade: shades[shades.length - shown.length + at] as string,
+      points: trendPoints(days, badEnds),
+    }),
+  );
   const numbered = marks.map((mark, at) => ({ ...mark, number: at + 1, day: Math.floor(Date.parse(mark.at) / dayMs) * dayMs }));
-  const labels = labelsOf(numbered, (rows.length * dayMs) / roomForLabels);
   return (
     <>
       <div aria-hidden="true" className={styles.chart}>
         <ResponsiveContainer width="100%" height={210} initialDimension={{ width: 820, height: 210 }}>
-          <ComposedChart accessibilityLayer={false} data={rows} margin={{ top: 18, right: 8, bottom: 0, left: -14 }}>
-            <CartesianGrid vertical={false} stroke="var(--line)" />
-            <XAxis
-              dataKey="at"
-              tickFormatter={(at: number) => wordDay(new Date(at).toISOString())}
-              tick={{ fill: 'var(--ink-soft)', fontSize: 11 }}
-              stroke="var(--line-strong)"
-              minTickGap={48}
-            />
-            <YAxis
-              yAxisId="rate"
-              tick={{ fill: 'var(--ink-soft)', fontSize: 11 }}
-              stroke="none"
-              tickFormatter={wordThousandth}
-              domain={[0, 'auto']}
-            />
-            <YAxis yAxisId="sessions" orientation="right" hide domain={[0, (most: number) => most * 4]} />
-            <Bar yAxisId="sessions" dataKey="sessions" fill="var(--ember-0)" isAnimationActive={false}>
-              {rows.map(({ at }, day) => (
-                <Cell key={at} fillOpacity={day === today ? 0.45 : 1} />
-              ))}
-            </Bar>
-            {only && (
-              <Area
-                yAxisId="rate"
-                dataKey="range"
-                name="range"
-                stroke="none"
-                fill={shade(0)}
-                fillOpacity={0.16}
-                connectNulls
-                isAnimationActive={false}
-              />
-            )}
-            {target !== null && (
-              <ReferenceLine
-                yAxisId="rate"
-                y={target}
-                stroke="var(--cool)"
-                strokeDasharray="5 4"
-                label={{ value: `target ${wordThousandth(target)}`, position: 'insideTopLeft', fill: 'var(--cool)', fontSize: 11 }}
-              />
-            )}
-            {numbered.map(({ number, day, kind }) => (
-              <ReferenceLine
-                key={number}
-                yAxisId="rate"
-                x={day}
-                stroke="var(--line-strong)"
-                strokeDasharray={dashes[kind]}
-                label={{ value: labels.get(number) ?? '', position: 'top', fill: 'var(--ink-soft)', fontSize: 10 }}
-              />
-            ))}
-            {shown.map(({ version }, at) => (
-              <Line
-                key={version}
-                yAxisId="rate"
-                dataKey={`v${at}`}
-                name={version}
-                stroke={shade(at)}
-                strokeWidth={at === shown.length - 1 ? 2.6 : 1.8}
-                dot={false}
-                connectNulls
-                isAnimationActive={false}
-              />
-            ))}
-            <Tooltip
-              isAnimationActive={false}
-              content={({ active, label }) =>
-                active ? (
-                  <DayTip day={Number(label) / dayMs - trend.first} first={trend.first} sessions={trend.sessions} lines={lines} />
-                ) : null
-              }
-            />
-          </ComposedChart>
+          {drawTrend(overview, lines, numbered)}
         </ResponsiveContainer>
       </div>
       <ul className={styles.keys}>
-        {shown.map(({ version }, at) => (
+        {lines.map(({ version, shade }) => (
           <li key={version}>
-            <i style={{ background: shade(at) }} />
+            <i style={{ background: shade }} />
             {version}
           </li>
         ))}
         <li className={styles.faint}>
           columns: sessions of the day, today’s so far; a point of few sessions takes in the days before it
-          {only && '; shaded: where the rate lies, with 95 %'}
+          {lines.length === 1 && '; shaded: where the rate lies, with 95 %'}
         </li>
       </ul>
       {numbered.length > 0 && (
@@ -155,18 +85,111 @@ export function TrendChart({ overview, here }: { overview: CrashFreeOverview; he
   );
 }
 
+const tick = { fill: 'var(--ink-soft)', fontSize: 11 };
+
+/** The drawing itself; the container measures its only child. */
+function drawTrend({ trend, settings, now }: CrashFreeOverview, lines: readonly TrendLine[], marks: readonly NumberedMark[]) {
+  const { first, sessions } = trend;
+  const target = settings.targetPercent === null ? null : 10 * (100 - settings.targetPercent);
+  const today = Math.floor(Date.parse(now) / dayMs) - first;
+  const rows = rowsOf(first, sessions, lines);
+  return (
+    <ComposedChart accessibilityLayer={false} data={rows} margin={{ top: 18, right: 8, bottom: 0, left: -14 }}>
+      <CartesianGrid vertical={false} stroke="var(--line)" />
+      <XAxis
+        dataKey="at"
+        tickFormatter={(at: number) => wordDay(new Date(at).toISOString())}
+        tick={tick}
+        stroke="var(--line-strong)"
+        minTickGap={48}
+      />
+      <YAxis yAxisId="rate" tick={tick} stroke="none" tickFormatter={wordThousandth} domain={[0, 'auto']} />
+      <YAxis yAxisId="sessions" orientation="right" hide domain={[0, (most: number) => most * 4]} />
+      <Bar yAxisId="sessions" dataKey="sessions" fill="var(--ember-0)" isAnimationActive={false}>
+        {rows.map(({ at }, day) => (
+          <Cell key={at} fillOpacity={day === today ? 0.45 : 1} />
+        ))}
+      </Bar>
+      {target !== null && drawTarget(target)}
+      {drawMarks(marks, (rows.length * dayMs) / roomForLabels)}
+      {drawLines(lines)}
+      <Tooltip
+        isAnimationActive={false}
+        content={({ active, label }) =>
+          active ? <DayTip day={Number(label) / dayMs - first} first={first} sessions={sessions} lines={lines} /> : null
+        }
+      />
+    </ComposedChart>
+  );
+}
+
+/** What is drawn of each day; one line leaves room for how sure it is. */
+function rowsOf(first: number, sessions: readonly number[], lines: readonly TrendLine[]) {
+  const only = lines.length === 1 ? lines[0] : undefined;
+  return sessions.map((count, day) => ({
+    at: (first + day) * dayMs,
+    sessions: count,
+    ...Object.fromEntries(lines.map(({ points }, at) => [`v${at}`, points[day]?.value ?? null])),
+    range: only?.points[day] ? [only.points[day].low, only.points[day].high] : null,
+  }));
+}
+
+const drawTarget = (target: number) => (
+  <ReferenceLine
+    yAxisId="rate"
+    y={target}
+    stroke="var(--cool)"
+    strokeDasharray="5 4"
+    label={{ value: `target ${wordThousandth(target)}`, position: 'insideTopLeft', fill: 'var(--cool)', fontSize: 11 }}
+  />
+);
+
+function drawMarks(marks: readonly NumberedMark[], closeMs: number) {
+  const labels = labelsOf(marks, closeMs);
+  return marks.map(({ number, day, kind }) => (
+    <ReferenceLine
+      key={number}
+      yAxisId="rate"
+      x={day}
+      stroke="var(--line-strong)"
+      strokeDasharray={dashes[kind]}
+      label={{ value: labels.get(number) ?? '', position: 'top', fill: 'var(--ink-soft)', fontSize: 10 }}
+    />
+  ));
+}
+
+const drawLines = (lines: readonly TrendLine[]) => [
+  ...(lines.length === 1
+    ? [
+        <Area
+          key="range"
+          yAxisId="rate"
+          dataKey="range"
+          stroke="none"
+          fill={lines[0]?.shade ?? ''}
+          fillOpacity={0.16}
+          connectNulls
+          isAnimationActive={false}
+        />,
+      ]
+    : []),
+  ...lines.map(({ version, shade }, at) => (
+    <Line
+      key={version}
+      yAxisId="rate"
+      dataKey={`v${at}`}
+      name={version}
+      stroke={shade}
+      strokeWidth={at === lines.length - 1 ? 2.6 : 1.8}
+      dot={false}
+      connectNulls
+      isAnimationActive={false}
+    />
+  )),
+];
+
 /** What the chart says of a day. */
-function DayTip({
-  day,
-  first,
-  sessions,
-  lines,
-}: {
-  day: number;
-  first: number;
-  sessions: readonly number[];
-  lines: readonly { readonly version: string; readonly points: readonly (Estimate | null)[] }[];
-}) {
+function DayTip({ day, first, sessions, lines }: { day: number; first: number; sessions: readonly number[]; lines: readonly TrendLine[] }) {
   return (
     <div className={styles.tip}>
       <b>{wordDay(new Date((first + day) * dayMs).toISOString())}</b>
