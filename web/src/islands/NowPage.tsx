@@ -83,38 +83,47 @@ function News({ shell, news: initial, firstLook }: NowPageProps) {
         </div>
         <aside className={styles.side} aria-label="What is missing">
           <FirstLook questions={firstLook} here={here} />
-          {news.missing.length > 0 && (
-            <section>
-              <h2>Symbol files missing</h2>
-              <ul>
-                {news.missing.map((one) => (
-                  <li key={`${one.kind} ${one.name} ${one.version}`}>
-                    <a href={`${here}/symbols`}>
-                      {wordSymbolFile(one)} of {one.version}
-                    </a>
-                    <b>{wordCount(one.reports, 'report', 'reports')}</b>
-                  </li>
-                ))}
-              </ul>
-            </section>
-          )}
-          {news.refusals.length > 0 && (
-            <section>
-              <h2>Refused in the last 24 hours</h2>
-              <ul>
-                {news.refusals.map(({ reason, requests }) => (
-                  <li key={reason}>
-                    <a href={`${here}/intake?outcome=refused`}>{reason}</a>
-                    <b>{wordCount(requests, 'request', 'requests')}</b>
-                  </li>
-                ))}
-              </ul>
-            </section>
-          )}
-          {news.missing.length + news.refusals.length === 0 && <p>Every symbol file is there, and nothing was refused.</p>}
+          <Lacking news={news} here={here} />
         </aside>
       </div>
     </main>
+  );
+}
+
+/** Symbol files that reports wait for, and requests that were refused. */
+function Lacking({ news, here }: { news: Now; here: string }) {
+  return (
+    <>
+      {news.missing.length > 0 && (
+        <section>
+          <h2>Symbol files missing</h2>
+          <ul>
+            {news.missing.map((one) => (
+              <li key={`${one.kind} ${one.name} ${one.version}`}>
+                <a href={`${here}/symbols`}>
+                  {wordSymbolFile(one)} of {one.version}
+                </a>
+                <b>{wordCount(one.reports, 'report', 'reports')}</b>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+      {news.refusals.length > 0 && (
+        <section>
+          <h2>Refused in the last 24 hours</h2>
+          <ul>
+            {news.refusals.map(({ reason, requests }) => (
+              <li key={reason}>
+                <a href={`${here}/intake?outcome=refused`}>{reason}</a>
+                <b>{wordCount(requests, 'request', 'requests')}</b>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+      {news.missing.length + news.refusals.length === 0 && <p>Every symbol file is there, and nothing was refused.</p>}
+    </>
   );
 }
 

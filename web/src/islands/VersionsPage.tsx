@@ -112,83 +112,110 @@ function Chosen({
   run: (ask: () => Promise<unknown>) => Promise<void>;
 }) {
   const [turn, setTurn] = useState(0);
-  const [asksConditions, setAsksConditions] = useState(false);
   const checkAgain = () => setTurn((before) => before + 1);
-  const [against, setAgainst] = useState<string | null>(null);
-  const [align, setAlign] = useState<Alignment>('days');
-  const { answer, problem } = useAnswer(
-    addressOf(
-      'GET /apps/{app}/versions/{version}/check',
-      { app: shell.app.slug, version: item.version },
-      { align, ...(against === null ? {} : { against }) },
-    ),
-    { turn },
-  );
-  const mayAct = shell.account.role !== 'viewer';
   const scope = `version=${encodeURIComponent(item.version)}`;
   const record = (step: Omit<NonNullable<Sent<'POST /apps/{app}/rollouts'>['body']>, 'version'>) =>
     run(() => request('POST /apps/{app}/rollouts', { app: shell.app.slug }, { body: { version: item.version, ...step } })).then(checkAgain);
   return (
     <>
-      {asksConditions && <ConditionsDrawer appSlug={shell.app.slug} onClose={() => setAsksConditions(false)} onSaved={checkAgain} />}
-      {answer ? (
-        <RolloutCheckView
-          check={answer}
-          here={here}
-          onConditions={mayAct ? () => setAsksConditions(true) : undefined}
-          comparing={
-            <CompareWith
-              versions={others}
-              chosen={against}
-              usual={answer.comparison?.than ?? null}
-              alignment={align}
-              onVersion={setAgainst}
-              onAlignment={setAlign}
-            />
-          }
-        />
-      ) : problem ? (
-        <ProblemNotice problem={problem} />
-      ) : (
-        <p>looking …</p>
-      )}
+      <Check version={item.version} others={others} shell={shell} here={here} turn={turn} onAgain={checkAgain} />
       <section className={styles.part}>
         <h2>Rollout</h2>
-        {item.steps.length === 0 && <p>No step was recorded. A pipeline can do it: {'ember record-rollout'}.</p>}
-        <ol>
-          {[...item.steps].reverse().map((step) => (
-            <li key={step.id}>
-              <b>{wordRolloutStep(step)}</b>, {wordTime(step.at)}, {step.by}
-              {step.commit && (
-                <>
-                  {' '}
-                  <code>{step.commit.slice(0, 12)}</code>
-                </>
-              )}
-              {step.note && <div className={styles.faint}>{step.note}</div>}
-            </li>
-          ))}
-        </ol>
-        {mayAct && <RecordForm rollout={item.rollout} onRecord={record} />}
+        <Steps steps={item.steps} />
+        {shell.account.role !== 'viewer' && <RecordForm rollout={item.rollout} onRecord={record} />}
       </section>
       <CaseList title="Cases that began in it" cases={item.began} here={here} scope={scope} />
       <CaseList title="Cases that came back in it" cases={item.returned} here={here} scope={scope} />
-      {item.missing.length > 0 && (
-        <section className={styles.part}>
-          <h2>Symbol files it lacks</h2>
-          <ul>
-            {item.missing.map((one) => (
-              <li key={`${one.kind} ${one.name} ${one.symbolId} ${one.build}`}>
-                <a href={`${here}/symbols`}>{wordSymbolFile(one)}</a> of build {one.build}: {wordCount(one.reports, 'report', 'reports')}
-              </li>
-            ))}
-          </ul>
-        </section>
-      )}
+      <MissingFiles missing={item.missing} here={here} />
       <p className={styles.part}>
         <a href={`${here}/crash-free?${scope}`}>Its sessions and people</a> · <a href={`${here}/cases?${scope}`}>Its cases</a>
       </p>
     </>
+  );
+}
+
+/** Whether the version may go further, against a version that can be chosen. */
+function Check({
+  version,
+  others,
+  shell,
+  here,
+  turn,
+  onAgain,
+}: {
+  version: string;
+  others: readonly string[];
+  shell: PageShell;
+  here: string;
+  /** Counts how often something was changed that the check depends on. */
+  turn: number;
+  onAgain: () => void;
+}) {
+  const [asksConditions, setAsksConditions] = useState(false);
+  const [against, setAgainst] = useState<string | null>(null);
+  const [align, setAlign] = useState<Alignment>('days');
+  const place = { app: shell.app.slug, version };
+  const { answer, problem } = useAnswer(
+    addressOf('GET /apps/{app}/versions/{version}/check', place, { align, ...(against === null ? {} : { against }) }),
+    { turn },
+  );
+  if (!answer) return problem ? <ProblemNotice problem={problem} /> : <p>looking …</p>;
+  return (
+    <>
+      {asksConditions && <ConditionsDrawer appSlug={shell.app.slug} onClose={() => setAsksConditions(false)} onSaved={onAgain} />}
+      <RolloutCheckView
+        check={answer}
+        here={here}
+        onConditions={shell.account.role !== 'viewer' ? () => setAsksConditions(true) : undefined}
+        comparing={
+          <CompareWith
+            versions={others}
+            chosen={against}
+            usual={answer.comparison?.than ?? null}
+            alignment={align}
+            onVersion={setAgainst}
+            onAlignment={setAlign}
+          />
+        }
+      />
+    </>
+  );
+}
+
+/** What was recorded of a rollout, the latest first. */
+function Steps({ steps }: Pick<VersionItem, 'steps'>) {
+  if (steps.length === 0) return <p>No step was recorded. A pipeline can do it: {'ember record-rollout'}.</p>;
+  return (
+    <ol>
+      {[...steps].reverse().map((step) => (
+        <li key={step.id}>
+          <b>{wordRolloutStep(step)}</b>, {wordTime(step.at)}, {step.by}
+          {step.commit && (
+            <>
+              {' '}
+              <code>{step.commit.slice(0, 12)}</code>
+            </>
+          )}
+          {step.note && <div className={styles.faint}>{step.note}</div>}
+        </li>
+      ))}
+    </ol>
+  );
+}
+
+function MissingFiles({ missing, here }: Pick<VersionItem, 'missing'> & { here: string }) {
+  if (missing.length === 0) return null;
+  return (
+    <section className={styles.part}>
+      <h2>Symbol files it lacks</h2>
+      <ul>
+        {missing.map((one) => (
+          <li key={`${one.kind} ${one.name} ${one.symbolId} ${one.build}`}>
+            <a href={`${here}/symbols`}>{wordSymbolFile(one)}</a> of build {one.build}: {wordCount(one.reports, 'report', 'reports')}
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }
 
