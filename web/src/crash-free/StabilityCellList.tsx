@@ -3,8 +3,8 @@ import { wordField } from '@rough-ember/core/fields/fields';
 import type { SessionField } from '@rough-ember/core/session-index/person-day';
 import { verdictWords, wordRange, wordThousandth } from '@rough-ember/core/stability/comparison-words';
 import { badRate, badSessions, enoughSessions } from '@rough-ember/core/stability/figures';
-import { type CellOrder, cellsOf, sortCells } from '@rough-ember/core/stability/matrix-cells';
-import { useState } from 'react';
+import { type CellOrder, cellsOf, type MatrixCell, sortCells } from '@rough-ember/core/stability/matrix-cells';
+import { type SyntheticEvent, useState } from 'react';
 import { Cut } from '../shell/Cut';
 import { Wide } from '../shell/Wide';
 import { wordNumber } from '../words/numbers';
@@ -53,46 +53,16 @@ export function StabilityCellList({
           </tr>
         </thead>
         <tbody>
-          {cells.slice(0, shownLines).map((cell) => {
-            const { counts, verdict } = cell;
-            const bad = badSessions(counts, badEnds);
-            const rate = badRate(counts, badEnds);
-            const choose = () => onChoose({ down: cell.down, across: cell.across });
-            return (
-              <tr key={JSON.stringify([cell.down, cell.across])} data-chosen={chosen?.down === cell.down && chosen.across === cell.across}>
-                <th scope="row">
-                  {cell.isRest ? (
-                    <Cut text={wordValue(cell.down)} />
-                  ) : (
-                    <UnstyledButton
-                      className={styles.open}
-                      onClick={choose}
-                      onFocus={(event) => onRest({ cell, element: event.currentTarget })}
-                      onMouseEnter={(event) => onRest({ cell, element: event.currentTarget })}
-                      onBlur={() => onRest(null)}
-                      onMouseLeave={() => onRest(null)}
-                    >
-                      <Cut text={wordValue(cell.down)} />
-                    </UnstyledButton>
-                  )}
-                </th>
-                <td className={styles.left}>
-                  <Cut text={wordValue(cell.across)} />
-                </td>
-                <td>{wordNumber(counts.sessions)}</td>
-                <td>{wordNumber(bad.hits)}</td>
-                <td>
-                  <b>{counts.sessions < enoughSessions ? `${wordThousandth(rate.value)} ?` : wordThousandth(rate.value)}</b>{' '}
-                  <small>{wordRange(rate)}</small>
-                </td>
-                <td>{wordNumber(counts.persons)}</td>
-                <td>{wordNumber(counts.personsCrashed)}</td>
-                <td data-verdict={verdict}>
-                  {verdictMarks[verdict]} {verdictWords[verdict]}
-                </td>
-              </tr>
-            );
-          })}
+          {cells.slice(0, shownLines).map((cell) => (
+            <CellLine
+              key={JSON.stringify([cell.down, cell.across])}
+              cell={cell}
+              badEnds={badEnds}
+              isChosen={chosen?.down === cell.down && chosen.across === cell.across}
+              onChoose={onChoose}
+              onRest={onRest}
+            />
+          ))}
         </tbody>
       </table>
       {cells.length > shownLines && (
@@ -101,5 +71,52 @@ export function StabilityCellList({
         </p>
       )}
     </Wide>
+  );
+}
+
+function CellLine({
+  cell,
+  badEnds,
+  isChosen,
+  onChoose,
+  onRest,
+}: Pick<CellsProps, 'badEnds' | 'onChoose' | 'onRest'> & { readonly cell: MatrixCell; readonly isChosen: boolean }) {
+  const { counts, verdict, down, across } = cell;
+  const rate = badRate(counts, badEnds);
+  const rest = (event: SyntheticEvent<HTMLElement>) => onRest({ cell, element: event.currentTarget });
+  const leave = () => onRest(null);
+  return (
+    <tr data-chosen={isChosen}>
+      <th scope="row">
+        {cell.isRest ? (
+          <Cut text={wordValue(down)} />
+        ) : (
+          <UnstyledButton
+            className={styles.open}
+            onClick={() => onChoose({ down, across })}
+            onFocus={rest}
+            onMouseEnter={rest}
+            onBlur={leave}
+            onMouseLeave={leave}
+          >
+            <Cut text={wordValue(down)} />
+          </UnstyledButton>
+        )}
+      </th>
+      <td className={styles.left}>
+        <Cut text={wordValue(across)} />
+      </td>
+      <td>{wordNumber(counts.sessions)}</td>
+      <td>{wordNumber(badSessions(counts, badEnds).hits)}</td>
+      <td>
+        <b>{counts.sessions < enoughSessions ? `${wordThousandth(rate.value)} ?` : wordThousandth(rate.value)}</b>{' '}
+        <small>{wordRange(rate)}</small>
+      </td>
+      <td>{wordNumber(counts.persons)}</td>
+      <td>{wordNumber(counts.personsCrashed)}</td>
+      <td data-verdict={verdict}>
+        {verdictMarks[verdict]} {verdictWords[verdict]}
+      </td>
+    </tr>
   );
 }
