@@ -55,14 +55,14 @@ describe('how sessions spread over persons', () => {
         matrix.rows.forEach((name, row) => {
           expect(matrix.ofRows[row]?.effects.bad).toBeCloseTo(
             effectOf((one) => one.version === name, usual),
-            8,
+            2,
           );
           matrix.columns.forEach((model, column) => {
             const cell = matrix.cells[row * matrix.columns.length + column];
             if (cell?.sessions)
               expect(cell.effects.bad).toBeCloseTo(
                 effectOf((one) => one.version === name && (one.device ?? '') === model, usual),
-                8,
+                2,
               );
           });
         });

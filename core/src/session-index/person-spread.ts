@@ -227,7 +227,9 @@ export function effectsOf(
   const hits = [badSessions(counts, badEnds).hits, counts.crashed, counts.hung, counts.killed, counts.crashedAtStart, counts.withErrors];
   const effects = outcomeNames.map((name, outcome) => {
     const part = { hits: hits[outcome] as number, count: counts.sessions };
-    return [name, designEffect(part, tally.personSums(cell, outcome, times), usual[name])] as const;
+    const effect = designEffect(part, tally.personSums(cell, outcome, times), usual[name]);
+    // No more digits than tell, since thousands of cells have six each.
+    return [name, Math.round(1_000 * effect) / 1_000] as const;
   });
   return Object.fromEntries(effects) as unknown as Effects;
 }

@@ -274,7 +274,10 @@ export async function compareSides(
     left: narrowed(scope, left === null ? { kind: 'not', part: isRight } : hasValue(field, left), badEnds),
     right: narrowed(scope, isRight, badEnds),
   };
-  const [ofLeft, ofRight] = await Promise.all([countSide(services, app, scopes.left, now), countSide(services, app, scopes.right, now)]);
+  const [ofLeft, ofRight] = await Promise.all([
+    countSide(services, { app, scope: scopes.left, now, badEnds }),
+    countSide(services, { app, scope: scopes.right, now, badEnds }),
+  ]);
   const rates = new Map<number, { left: number; right: number }>();
   for (const [side, { counts, cases }] of [['left', ofLeft] as const, ['right', ofRight] as const])
     cases.caseIds.forEach((caseId, at) => {
@@ -341,9 +344,12 @@ async function compareScopes(
   return { comparison: compareCounted(sessions), personsComparison: compareCounted(persons), versions: null };
 }
 
-async function countSide({ sessions, reports }: DeskServices, app: App, scope: Scope, now: Date) {
+async function countSide(
+  { sessions, reports }: DeskServices,
+  { app, scope, now, badEnds }: { readonly app: App; readonly scope: Scope; readonly now: Date; readonly badEnds: BadEnds },
+) {
   const [matrix, cases] = await Promise.all([
-    sessions.ask('matrix', app.id, scope, spanOf(scope, now.getTime()), null, null),
+    sessions.ask('matrix', app.id, scope, spanOf(scope, now.getTime()), null, null, { badEnds }),
     reports.ask('reportsOfCases', app.id, scope, now.getTime()),
   ]);
   return { counts: matrix.total, cases };
