@@ -252,13 +252,15 @@ interface Sides {
   readonly right: string;
 }
 
-/** Versions are compared with the one before them, other values with everything else. */
+/** Versions are compared with what they are compared with everywhere, other values with everything else. */
 function sidesOf({ scope, cell, down, across }: StabilityView, overview: CrashFreeOverview): Sides | null {
   const versions = overview.byVersion.map((one) => one.version);
-  const before = (version: string) => versions[versions.indexOf(version) - 1] ?? null;
+  const before = (version: string) =>
+    overview.byVersion.find((one) => one.version === version)?.comparison?.than ?? versions[versions.indexOf(version) - 1] ?? null;
   if (cell === null) {
-    const [left, right] = versions.slice(-2);
-    if (left === undefined || right === undefined) return null;
+    const right = versions.at(-1);
+    const left = right === undefined ? null : before(right);
+    if (right === undefined || left === null) return null;
     return { title: `${right}, the newest`, other: left, scope, by: { field: 'version', key: '' }, left, right };
   }
   const within = (field: SessionField, value: string) =>
