@@ -1,3 +1,4 @@
+import { setTimeout as pause } from 'node:timers/promises';
 import type { DeskSettings } from '@rough-ember/core/cases/desk-settings';
 import type { GroupingExplanation } from '@rough-ember/core/grouping/group-report';
 import { formatFrame } from '@rough-ember/core/report/format-frame';
@@ -183,12 +184,22 @@ export async function requireCaseFile(services: DeskServices, query: CaseFileQue
 
 const reportIdSchema = z.uuid();
 
-/** Where a report is to be looked at: its case, and its place there over all time; null when it is in no case yet. */
+/** Whoever has just sent a report and opens it waits for its case: so long, looking so often. */
+const patienceMs = 10_000;
+const lookMs = 250;
+
+/** Where a report is to be looked at: its case, and its place there over all time; null when it is in no case, nor will be at once. */
 export async function placeOfReport(
   { database, reports }: DeskServices,
   { app, reportId, now }: { app: App; reportId: string; now: Date },
 ): Promise<{ ref: string; position: number } | null> {
-  const found = reportIdSchema.safeParse(reportId).success ? await findReportPlace(database, app.id, reportId) : null;
+  if (!reportIdSchema.safeParse(reportId).success) return null;
+  let found = await findReportPlace(database, app.id, reportId);
+  if (!found && !(await findReport(database, app.id, reportId))) return null;
+  for (let waitedMs = 0; !found && waitedMs < patienceMs; waitedMs += lookMs) {
+    await pause(lookMs);
+    found = await findReportPlace(database, app.id, reportId);
+  }
   if (!found) return null;
   const position = await reports.ask('positionOf', app.id, found.caseId, wholeScope, now.getTime(), found.row);
   return { ref: `${app.prefix}-${found.number}`, position: position ?? 0 };
