@@ -14,7 +14,7 @@ import {
   sumReportRuns,
 } from '@rough-ember/store/report-feed';
 
-import { withinPatience } from '../within-patience.ts';
+import { Patience } from '../within-patience.ts';
 
 const atOnce = 20_000;
 
@@ -22,6 +22,7 @@ const atOnce = 20_000;
 export class ReportIndexReplica {
   index = new ReportIndex();
   private position: Position | null = null;
+  private readonly patience = new Patience();
   private refreshing: Promise<void> | null = null;
 
   constructor(
@@ -46,7 +47,7 @@ export class ReportIndexReplica {
 
   private async takeIn(): Promise<void> {
     if (this.position === null) await this.readAnew();
-    else await withinPatience(sequenceChanges(this.database));
+    else await this.patience.within(() => sequenceChanges(this.database));
     for (let isAll = false; !isAll; ) {
       const changes = await listChangedReports(this.database, this.appId, this.position as Position);
       if (changes === null) {

@@ -22,7 +22,7 @@ import {
   type SessionSums,
 } from '@rough-ember/store/session-feed';
 
-import { withinPatience } from '../within-patience.ts';
+import { Patience } from '../within-patience.ts';
 
 const deflated = promisify(deflate);
 const inflated = promisify(inflate);
@@ -46,6 +46,7 @@ export class SessionIndexReplica {
   private lookedAt = 0;
   private lookTookMs = 0;
   private keptAt = 0;
+  private readonly patience = new Patience();
   private refreshing: Promise<void> | null = null;
   private keeping: Promise<void> = Promise.resolve();
 
@@ -152,7 +153,7 @@ export class SessionIndexReplica {
   }
 
   private async takeChanges(): Promise<void> {
-    await withinPatience(sequenceChanges(this.database));
+    await this.patience.within(() => sequenceChanges(this.database));
     for (let isAll = false; !isAll; ) {
       const sums = this.sums as SessionSums;
       const changes = sums.position === null ? null : await listChangedDays(this.database, this.appId, sums.position);
