@@ -25,7 +25,8 @@ export const defaultKeyRules: KeyRules = keyRulesSchema.parse({});
 
 export type Verdict =
   | { readonly take: true; readonly excluded: boolean }
-  | { readonly take: false; readonly outcome: 'refused' | 'sampled-out'; readonly reason: string };
+  | { readonly take: false; readonly outcome: 'refused'; readonly reason: string }
+  | { readonly take: false; readonly outcome: 'sampled-out'; readonly reason: string; readonly excluded: boolean };
 
 const sameType = (types: readonly string[], buildType: string): boolean =>
   types.some((one) => one.toLowerCase() === buildType.toLowerCase());
@@ -51,6 +52,7 @@ export function judgeReport(rules: KeyRules, report: { id: string; kind: ReportK
     return {
       take: false,
       outcome: 'sampled-out',
+      excluded: byBuild.excluded,
       reason: `this key keeps ${share} % of ${report.kind} reports, and this one is not among them`,
     };
   return byBuild;

@@ -1,4 +1,4 @@
-import { type CaseChange, type CaseNews, caseNews, changesOf, newsOf } from '@rough-ember/core/cases/case-news';
+import { type CaseChange, type CaseNews, caseNews, newsOf } from '@rough-ember/core/cases/case-news';
 import { type CaseOrder, defaultCaseOrder } from '@rough-ember/core/cases/case-order';
 import type { CaseStatus } from '@rough-ember/core/cases/case-status';
 import { dayMs } from '@rough-ember/core/durations';
@@ -136,7 +136,7 @@ export async function countInOrder(
   const [counted, listed, changes] = await Promise.all([
     loadSessionsOfVersions(services, app, scope, now).then((sessions) => reports.ask('countCases', app.id, scope, now.getTime(), sessions)),
     listCaseStates(database, app.id, scope.cases),
-    order === 'news' || order === 'worsening' ? loadChanges(services, app, scope, now) : noChanges,
+    order === 'news' || order === 'worsening' ? loadChanges(services, { app, scope, now }) : noChanges,
   ]);
   const cases = counted.cases.filter((one) => listed.has(one.caseId));
   if (order === 'news') {
@@ -178,15 +178,19 @@ const rateOf = ({ reports, sessions }: Pick<CaseCount, 'reports' | 'sessions'>):
 
 const noChanges: ReadonlyMap<number, CaseChange> = new Map();
 
-/** How the cases of a scope changed from the last whole week but one to the last. */
-async function loadChanges(services: DeskServices, app: App, scope: Scope, now: Date): Promise<ReadonlyMap<number, CaseChange>> {
+/** How the cases of a scope, or some of them, changed from the last whole week but one to the last. */
+async function loadChanges(
+  services: DeskServices,
+  { app, scope, now }: { readonly app: App; readonly scope: Scope; readonly now: Date },
+  ids: readonly number[] | null = null,
+): Promise<ReadonlyMap<number, CaseChange>> {
   const today = spanOf({ days: 1 }, now.getTime()).last;
   const { week, weekBefore } = lastWeeks(today);
   const [ofWeek, ofWeekBefore] = await Promise.all(
     [week, weekBefore].map((span) => services.sessions.ask('sessionsOfVersions', app.id, scope, span)),
   );
   const sessions = { week: ofWeek ?? [], weekBefore: ofWeekBefore ?? [] };
-  return changesOf(await services.reports.ask('weeksOfCases', app.id, scope, today, sessions));
+  return services.reports.ask('changesOfCases', app.id, scope, today, sessions, ids);
 }
 
 /** Why a case wants a look. */
@@ -230,7 +234,7 @@ export async function loadItems(
   const [heads, histories, changes] = await Promise.all([
     loadCaseHeads(services.database, ids),
     services.reports.ask('historiesOf', app.id, ids, scope, now.getTime()),
-    loadChanges(services, app, scope, now),
+    loadChanges(services, { app, scope, now }, ids),
   ]);
   const byId = new Map(heads.map((head) => [head.id, head]));
   return counts.flatMap((count) => {

@@ -140,6 +140,17 @@ describe('the rules of a key', () => {
     expect(states.sort()).toEqual([...Array(20).fill('crashed'), ...Array(20).fill('open')]);
   });
 
+  it('a debug build that is sampled out stays excluded, also where the key takes no sessions', async () => {
+    const sessionId = randomUUID();
+    await withRules({ sessions: false, samplePercent: { ...defaultKeyRules.samplePercent, crash: 0 } }, async () => {
+      expect(outcomes(await batch(report({ buildType: 'debug', sessionId })))).toEqual(['sampled-out']);
+    });
+    expect(await server.database('sessions').orderBy('received_at', 'desc').first('state', 'excluded')).toEqual({
+      state: 'crashed',
+      excluded: 1,
+    });
+  });
+
   it('limit how much comes in a minute, and say when to try again', async () => {
     await withRules({ itemsPerMinute: 2 }, async () => {
       const body = [report(), report(), report()].map((one) => JSON.stringify(one)).join('\n');

@@ -193,7 +193,8 @@ export class Judge {
     const verdict = judgeReport(this.policy.rules, report);
     if (!verdict.take) {
       const { outcome, reason } = verdict;
-      return { line, id, what, remarks: [], taken: null, outcome, reason, ...(outcome === 'sampled-out' && { ended: this.endOf(report) }) };
+      const told = { line, id, what, remarks: [], taken: null, outcome, reason } as const;
+      return verdict.outcome === 'sampled-out' ? { ...told, ended: { head: this.headOf(report), excluded: verdict.excluded } } : told;
     }
     const fitted = fitReport(this.scrubber.report(readStackTexts(report)));
     return {
@@ -207,13 +208,12 @@ export class Judge {
   }
 
   /** A report without its content, as its session needs it. */
-  private endOf(report: Report): EndingReport {
+  private headOf(report: Report): EndingReport['head'] {
     const { head } = toStorable({
       report: this.scrubber.report({ ...report, exceptions: [], threads: [], images: [], trail: [] }),
       body: '',
     });
-    const byBuild = judgeSession(this.policy.rules, report);
-    return { head, excluded: byBuild.take && byBuild.excluded };
+    return head;
   }
 
   private attachment({ id, reportId, kind, name, mediaType, data }: AttachmentItem, remarks: readonly string[], line: number): ParsedLine {

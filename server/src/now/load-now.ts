@@ -35,7 +35,7 @@ export interface Now {
   /** The newest version that people use, against the one before it. */
   readonly newest: Pick<VersionItem, 'version' | 'counts' | 'comparison' | 'rollout' | 'shareOfSessions'> | null;
   /** The last seven days, and the seven before. */
-  readonly week: { readonly counts: Counts; readonly comparison: Comparison; readonly daily: DailySessions };
+  readonly week: { readonly counts: Counts; readonly comparison: Comparison; readonly isSample: boolean; readonly daily: DailySessions };
   /** What the target allows in this month; null without a target. */
   readonly budget: TargetBudget | null;
   /** Cases by why they want a look; those with most people first. */
@@ -98,7 +98,7 @@ export async function loadNow(services: DeskServices, app: App, { since, now }: 
         }
       : null,
     budget,
-    week: { counts: thisWeek.total, comparison: againstBefore.comparison, daily },
+    week: { counts: thisWeek.total, comparison: againstBefore.comparison, isSample: againstBefore.isSample, daily },
     started: ofNews('new')
       .filter((one) => one.beganAt >= from.toISOString())
       .slice(0, shownCases),

@@ -1,4 +1,5 @@
 import { workerData } from 'node:worker_threads';
+import { type CaseChange, changesOf } from '@rough-ember/core/cases/case-news';
 import { casesAfterFailures, reportsByScreen } from '@rough-ember/core/report-index/activity-cases';
 import { beginningsOf, historiesOf, notableCases } from '@rough-ember/core/report-index/case-history';
 import { caseReports, newestReports, positionOf } from '@rough-ember/core/report-index/case-reports';
@@ -9,7 +10,7 @@ import type { ReportIndex } from '@rough-ember/core/report-index/report-index';
 import { similarCases } from '@rough-ember/core/report-index/similar-cases';
 import { findReporters, type Reporters, standOut } from '@rough-ember/core/report-index/stand-out';
 import { timeChart } from '@rough-ember/core/report-index/time-chart';
-import { type CaseWeeks, weeksOfCases } from '@rough-ember/core/report-index/weeks-of-cases';
+import { weeksOfCases } from '@rough-ember/core/report-index/weeks-of-cases';
 import { printScope, type Scope } from '@rough-ember/core/scope/scope';
 import type { Day } from '@rough-ember/core/session-index/person-day';
 import type { PersonsByValue } from '@rough-ember/core/session-index/persons-by-value';
@@ -17,7 +18,7 @@ import { AnswerCache } from '../answer-cache/answer-cache.ts';
 import { databaseOfThread, dropDeleted, type Questions, type ThreadTask } from '../index-thread.ts';
 import { ReportIndexReplica } from './report-index-replica.ts';
 
-const weeks = new AnswerCache<ReportIndex, CaseWeeks[]>();
+const changes = new AnswerCache<ReportIndex, Map<number, CaseChange>>();
 const reportersOfScopes = new AnswerCache<ReportIndex, Reporters>();
 
 /** What can be asked of the reports of an app; each takes the index first. */
@@ -48,8 +49,18 @@ export const questions = {
     return standOut(index, caseId, scope, now, everybody, reporters);
   },
   timeChart,
-  weeksOfCases: (index: ReportIndex, scope: Scope, today: Day, sessions: Parameters<typeof weeksOfCases>[3]) =>
-    weeks.of(index, JSON.stringify([printScope({ ...scope, cases: 'any' }), today]), () => weeksOfCases(index, scope, today, sessions)),
+  /** How the cases of a scope changed from the last whole week but one to the last: all of them, or some of their ids. */
+  changesOfCases: (
+    index: ReportIndex,
+    scope: Scope,
+    today: Day,
+    sessions: Parameters<typeof weeksOfCases>[3],
+    ids: readonly number[] | null,
+  ): Map<number, CaseChange> => {
+    const name = JSON.stringify([printScope({ ...scope, cases: 'any' }), today]);
+    const all = changes.of(index, name, () => changesOf(weeksOfCases(index, scope, today, sessions)));
+    return ids === null ? all : new Map(ids.flatMap((id) => (all.has(id) ? [[id, all.get(id) as CaseChange]] : [])));
+  },
   /** Reports that are there; asking it reads them in. */
   size: (index: ReportIndex): number => index.size,
 } as const;

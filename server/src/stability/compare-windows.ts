@@ -9,6 +9,8 @@ import type { DeskServices } from '../services.ts';
 export interface WindowComparison {
   readonly comparison: Comparison;
   readonly personsComparison: Comparison;
+  /** A sample of persons stands for all. */
+  readonly isSample: boolean;
 }
 
 /** Compares the sessions of a scope in two windows, as somebody does who looks once. */
@@ -19,5 +21,9 @@ export async function compareWindows(
 ): Promise<WindowComparison> {
   const sides = { newer: { scope, span: spans.newer }, older: { scope, span: spans.older } };
   const counted = await sessions.ask('sides', app.id, sides, { badEnds });
-  return { comparison: compareSides(counted.sessions), personsComparison: compareSides(counted.persons) };
+  return {
+    comparison: compareSides(counted.sessions),
+    personsComparison: compareSides(counted.persons),
+    isSample: counted.sampling === 'sample',
+  };
 }

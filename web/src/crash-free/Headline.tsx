@@ -55,7 +55,8 @@ export function Headline({ overview, appSlug }: { overview: CrashFreeOverview; a
             <b data-verdict={before.comparison.verdict}>
               {capitalised(wordVerdict(before.comparison.verdict, `the ${wordCount(scope.days, 'day', 'days')} before`))}
             </b>
-            {wordDifference(before.comparison)}.
+            {wordDifference(before.comparison)}
+            {before.isSample && ', by a sample of people'}.
           </p>
         )}
         {overview.budget && <BudgetLine budget={overview.budget} />}

@@ -180,7 +180,8 @@ function WeekSentence({ news: { week }, here }: { news: Now; here: string }): Re
         {comparison.older.count > 0 && (
           <>
             <b data-verdict={comparison.verdict}>{capitalised(wordVerdict(comparison.verdict, 'the seven days before'))}</b>
-            {wordDifference(comparison)}.
+            {wordDifference(comparison)}
+            {week.isSample && ', by a sample of people'}.
           </>
         )}
       </span>
