@@ -9,7 +9,7 @@ const everyProcessor = { maxWorkers: availableParallelism() };
 
 /**
  * Pure code by itself; what needs a database against one real MariaDB; products that are started and maltreated; journeys in a
- * browser against the real start command, alone on the machine, as a person would be.
+ * browser against the real start command, as a person would be.
  */
 export default defineConfig({
   test: {
@@ -49,7 +49,7 @@ export default defineConfig({
           sequence: { groupOrder: 2 },
           include: ['web/e2e/**/*.test.ts', 'scripts/commands/*.test.ts'],
           globalSetup: ['web/e2e/testing/server-setup.ts'],
-          fileParallelism: false,
+          ...everyProcessor,
           ...patience,
         },
       },

@@ -24,17 +24,7 @@ export async function main(): Promise<number> {
   const serverPort = await freePort();
   const server = `http://127.0.0.1:${serverPort}`;
   const program = await watchProgram();
-  const prepareServer = () =>
-    spawn(process.execPath, ['scripts/dev-server.mjs'], {
-      stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
-      env: {
-        ...process.env,
-        EMBER_PUBLIC_URL: `http://localhost:${settings.port}`,
-        PORT: String(serverPort),
-        DATABASE_URL: mariadb.url,
-        EMBER_LOG_LEVEL: process.env.EMBER_LOG_LEVEL ?? 'warn',
-      },
-    });
+  const prepareServer = () => spawnServer({ port: serverPort, publicPort: settings.port, databaseUrl: mariadb.url });
   let running: ChildProcess | null = null;
   let prepared = prepareServer();
   const startServer = () => {
@@ -77,6 +67,20 @@ export async function main(): Promise<number> {
   await program.end();
   await mariadb.stop();
   return 0;
+}
+
+/** A process that loads what the server needs and waits for the folder of the program that it is to run. */
+function spawnServer({ port, publicPort, databaseUrl }: { port: number; publicPort: number; databaseUrl: string }): ChildProcess {
+  return spawn(process.execPath, ['scripts/dev-server.mjs'], {
+    stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
+    env: {
+      ...process.env,
+      EMBER_PUBLIC_URL: `http://localhost:${publicPort}`,
+      PORT: String(port),
+      DATABASE_URL: databaseUrl,
+      EMBER_LOG_LEVEL: process.env.EMBER_LOG_LEVEL ?? 'warn',
+    },
+  });
 }
 
 async function stop(child: ChildProcess): Promise<void> {

@@ -65,26 +65,7 @@ export async function startMariadb({
     const log = openSync(logFile, 'a');
     const child = spawn(
       server,
-      [
-        '--no-defaults',
-        `--datadir=${data}`,
-        `--socket=${socket}`,
-        `--pid-file=${pidFile}`,
-        `--port=${onPort}`,
-        '--bind-address=127.0.0.1',
-        '--skip-networking=0',
-        '--skip-name-resolve',
-        '--character-set-server=utf8mb4',
-        '--collation-server=utf8mb4_unicode_ci',
-        '--max-allowed-packet=64M',
-        '--max-connections=300',
-        // What is deleted is overwritten in the files, not only marked as free.
-        '--innodb-immediate-scrub-data-uncompressed=ON',
-        ...(throwaway
-          ? ['--innodb-buffer-pool-size=128M', '--innodb-log-file-size=64M', '--innodb-flush-method=nosync', '--skip-sync-frm']
-          : ['--innodb-buffer-pool-size=1G', '--innodb-log-file-size=512M']),
-        ...(process.getuid?.() === 0 ? ['--user=root'] : []),
-      ],
+      databaseOptions({ data, socket, pidFile, port: onPort, throwaway }),
       // Its own process group: Ctrl-C reaches us, and we stop it after the last request is answered.
       { detached: true, stdio: ['ignore', log, log] },
     );
@@ -102,6 +83,29 @@ export async function startMariadb({
     }
     return child.pid as number;
   }
+}
+
+function databaseOptions(of: { data: string; socket: string; pidFile: string; port: number; throwaway: boolean }): string[] {
+  return [
+    '--no-defaults',
+    `--datadir=${of.data}`,
+    `--socket=${of.socket}`,
+    `--pid-file=${of.pidFile}`,
+    `--port=${of.port}`,
+    '--bind-address=127.0.0.1',
+    '--skip-networking=0',
+    '--skip-name-resolve',
+    '--character-set-server=utf8mb4',
+    '--collation-server=utf8mb4_unicode_ci',
+    '--max-allowed-packet=64M',
+    '--max-connections=300',
+    // What is deleted is overwritten in the files, not only marked as free.
+    '--innodb-immediate-scrub-data-uncompressed=ON',
+    ...(of.throwaway
+      ? ['--innodb-buffer-pool-size=128M', '--innodb-log-file-size=64M', '--innodb-flush-method=nosync', '--skip-sync-frm']
+      : ['--innodb-buffer-pool-size=1G', '--innodb-log-file-size=512M']),
+    ...(process.getuid?.() === 0 ? ['--user=root'] : []),
+  ];
 }
 
 const lookEveryMs = 500;

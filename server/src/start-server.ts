@@ -62,36 +62,9 @@ export async function startServer(
   }: { log?: Logger; program?: string; pages?: Pages; assetsFolder?: string; downloadsFolder?: string } = {},
 ): Promise<RunningServer> {
   await migrate(database);
-  const symbols = await openSymbolStore(join(settings.dataFolder, 'symbols'));
-  const workers = startWorkerPool(database, { threads: settings.workers });
-  const reports = startReportIndexes(database);
-  const sessions = startSessionIndexes(database);
-  const changes = startChanges(database, log);
-  const revisions = new RevisionWatcher(database, log);
-  const health = new DatabaseHealth(database);
-  const pressure = new Pressure();
-  const largeBodies = new LargeBodies();
-  const house = startHousekeeping({ database, symbols, sessions, settings, log });
-  const comparison = startComparison({ database, reports, sessions, log });
-  const jobs = startJobRunner({ database, symbols, workers, pressure, changes, log, program });
+  const parts = await startParts(settings, database, { log, program });
   // The port may be any free one, so the address is known only once the server listens.
-  const services = {
-    settings,
-    database,
-    symbols,
-    workers,
-    health,
-    reports,
-    sessions,
-    jobs,
-    pressure,
-    largeBodies,
-    downloads: openDownloads(downloadsFolder),
-    changes,
-    revisions,
-    log,
-    publicUrl: settings.publicUrl ?? '',
-  };
+  const services = { ...parts.services, downloads: openDownloads(downloadsFolder), publicUrl: settings.publicUrl ?? '' };
   let http: HttpServer;
   try {
     const visitsFrom = (origin: RequestOrigin) => (request: Request) => new Visit(services, request, origin);
@@ -105,13 +78,8 @@ export async function startServer(
       ...(assetsFolder !== undefined && { assetsFolder }),
     });
   } catch (error) {
-    comparison.stop();
-    await house.stop();
-    await jobs.stop();
-    await workers.close();
-    await health.close();
-    await reports.close();
-    await sessions.close();
+    await parts.rest();
+    await parts.end();
     throw error;
   }
   const shownHost = settings.host === '0.0.0.0' || settings.host === '::' ? '127.0.0.1' : settings.host;
@@ -124,17 +92,57 @@ export async function startServer(
     services,
     address,
     stop: async () => {
-      revisions.stop();
+      services.revisions.stop();
+      await parts.rest();
+      await http.close();
+      await parts.end();
+      await services.changes.flush();
+      log.info('stopped');
+    },
+  };
+}
+
+/** Starts all that a server is made of but HTTP: what it keeps in memory, its threads, and what it does by itself. */
+async function startParts(settings: Settings, database: Database, { log, program }: { log: Logger; program: string }) {
+  const symbols = await openSymbolStore(join(settings.dataFolder, 'symbols'));
+  const workers = startWorkerPool(database, { threads: settings.workers });
+  const reports = startReportIndexes(database);
+  const sessions = startSessionIndexes(database);
+  const changes = startChanges(database, log);
+  const revisions = new RevisionWatcher(database, log);
+  const health = new DatabaseHealth(database);
+  const pressure = new Pressure();
+  const house = startHousekeeping({ database, symbols, sessions, settings, log });
+  const comparison = startComparison({ database, reports, sessions, log });
+  const jobs = startJobRunner({ database, symbols, workers, pressure, changes, log, program });
+  return {
+    services: {
+      settings,
+      database,
+      symbols,
+      workers,
+      health,
+      reports,
+      sessions,
+      jobs,
+      pressure,
+      largeBodies: new LargeBodies(),
+      changes,
+      revisions,
+      log,
+    },
+    /** Does nothing more by itself. */
+    rest: async () => {
       comparison.stop();
       await house.stop();
-      await http.close();
+    },
+    /** Finishes the jobs at hand, then closes what requests were answered with. */
+    end: async () => {
       await jobs.stop();
       await workers.close();
       await health.close();
       await reports.close();
       await sessions.close();
-      await changes.flush();
-      log.info('stopped');
     },
   };
 }

@@ -106,21 +106,10 @@ export function groupReport(context: GroupingContext, report: ReadableReport, ru
   const [first] = cycle.length > 0 ? cycle : chosen.kept;
   const culpritFrame = first && (frames[first.frame] as ReadableFrame);
   const apart = apartValues(context, rules);
-  const parts = [
-    ...(ruled?.verb === 'join'
-      ? [basis, ruled.name]
-      : byScreen
-        ? ['screen', kind, type, screen]
-        : basis === 'message'
-          ? [basis, kind, type, normalised]
-          : [
-              provisional ? `provisional ${build}` : basis,
-              kind,
-              basis === 'cycle' ? stackOverflow : type,
-              ...kept.map((one) => one.function),
-            ]),
-    ...apart,
-  ];
+  const byRule = ruled?.verb === 'join' ? [basis, ruled.name] : null;
+  const byText = byScreen ? ['screen', kind, type, screen] : basis === 'message' ? [basis, kind, type, normalised] : null;
+  const byFrames = [provisional ? `provisional ${build}` : basis, kind, basis === 'cycle' ? stackOverflow : type];
+  const parts = [...(byRule ?? byText ?? [...byFrames, ...kept.map((one) => one.function)]), ...apart];
   const title =
     ruled?.verb === 'join'
       ? ruled.name

@@ -47,10 +47,44 @@ export interface StoredFile {
   readonly modifiedAt: Date;
 }
 
+/** Where uploads lie until they are whole. */
+const incomingIn = (folder: string): string => join(folder, 'incoming');
+
+async function keepIn(folder: string, chunks: AsyncIterable<Buffer>): Promise<{ sha256: Buffer; sizeBytes: number }> {
+  const temporary = join(incomingIn(folder), randomUUID());
+  const hash = createHash('sha256');
+  let sizeBytes = 0;
+  const file = createWriteStream(temporary, { flush: true });
+  const closed = once(file, 'close');
+  try {
+    await pipeline(
+      chunks,
+      async function* (source) {
+        for await (const chunk of source) {
+          hash.update(chunk);
+          sizeBytes += chunk.length;
+          yield chunk;
+        }
+      },
+      file,
+    );
+    const sha256 = hash.digest();
+    const path = `${placeIn(folder, sha256)}.original`;
+    await mkdir(join(path, '..'), { recursive: true });
+    // Also over the same content: a file that came just now is never swept away as one that nothing refers to.
+    await rename(temporary, path);
+    return { sha256, sizeBytes };
+  } catch (error) {
+    // It may still be on its way to being opened, and would be made after it was taken away.
+    await closed.catch(() => {});
+    await rm(temporary, { force: true });
+    throw error;
+  }
+}
+
 /** Opens, and makes, the folder of a symbol store. */
 export async function openSymbolStore(folder: string): Promise<SymbolStore> {
-  const incoming = join(folder, 'incoming');
-  await mkdir(incoming, { recursive: true });
+  await mkdir(incomingIn(folder), { recursive: true });
   const place = (sha256: Buffer) => placeIn(folder, sha256);
   return {
     ...symbolPlaces(folder),
@@ -76,36 +110,6 @@ export async function openSymbolStore(folder: string): Promise<SymbolStore> {
           };
       }
     },
-    async keep(chunks) {
-      const temporary = join(incoming, randomUUID());
-      const hash = createHash('sha256');
-      let sizeBytes = 0;
-      const file = createWriteStream(temporary, { flush: true });
-      const closed = once(file, 'close');
-      try {
-        await pipeline(
-          chunks,
-          async function* (source) {
-            for await (const chunk of source) {
-              hash.update(chunk);
-              sizeBytes += chunk.length;
-              yield chunk;
-            }
-          },
-          file,
-        );
-        const sha256 = hash.digest();
-        const path = `${place(sha256)}.original`;
-        await mkdir(join(path, '..'), { recursive: true });
-        // Also over the same content: a file that came just now is never swept away as one that nothing refers to.
-        await rename(temporary, path);
-        return { sha256, sizeBytes };
-      } catch (error) {
-        // It may still be on its way to being opened, and would be made after it was taken away.
-        await closed.catch(() => {});
-        await rm(temporary, { force: true });
-        throw error;
-      }
-    },
+    keep: (chunks) => keepIn(folder, chunks),
   };
 }

@@ -10,6 +10,12 @@ export interface BenchFile {
 
 export type BenchResult = { readonly reports: readonly BenchReport[] } | { readonly unreadable: string } | null;
 
+/** What the worker tells of a file. */
+function stateOf(answer: Extract<BenchAnswer, { readonly id: number }>): BenchFile['state'] {
+  if (answer.type === 'progress') return { share: answer.share };
+  return answer.type === 'indexed' ? { parts: answer.parts } : { refused: answer.reason };
+}
+
 /**
  * The worker behind the bench. Taking away a file that is still being read stops the worker, as nothing else stops a
  * computation, and starts it again with the others.
@@ -22,19 +28,9 @@ export function useBench(ours: readonly string[]) {
   const nextId = useRef(1);
 
   const hear = useCallback((answer: BenchAnswer) => {
-    const set = (id: number, state: BenchFile['state']) => setFiles((all) => all.map((one) => (one.id === id ? { ...one, state } : one)));
-    switch (answer.type) {
-      case 'progress':
-        return set(answer.id, { share: answer.share });
-      case 'indexed':
-        return set(answer.id, { parts: answer.parts });
-      case 'refused':
-        return set(answer.id, { refused: answer.reason });
-      case 'result':
-        return setResult({ reports: answer.reports });
-      case 'unreadable':
-        return setResult({ unreadable: answer.reason });
-    }
+    if (answer.type === 'result') setResult({ reports: answer.reports });
+    else if (answer.type === 'unreadable') setResult({ unreadable: answer.reason });
+    else setFiles((all) => all.map((one) => (one.id === answer.id ? { ...one, state: stateOf(answer) } : one)));
   }, []);
   const start = useCallback(() => {
     const started = new Worker(new URL('./bench.worker.ts', import.meta.url), { type: 'module' });

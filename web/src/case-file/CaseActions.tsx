@@ -3,7 +3,8 @@ import type { CaseAction, Mute } from '@rough-ember/core/cases/case-status';
 import { dayMs } from '@rough-ember/core/durations';
 import { nextVersion } from '@rough-ember/core/version/version-order';
 import { type ReactNode, useState } from 'react';
-import { problemOf, type RequestProblem, request } from '../client/api';
+import { request } from '../client/api';
+import { useAttempt } from '../client/use-attempt';
 import { useShortcuts } from '../desk/use-shortcuts';
 import { capitalised } from '../words/sentence';
 import styles from './CaseActions.module.css';
@@ -42,7 +43,7 @@ const mutes = (now: number, newest: string | undefined): readonly Mute[] => [
 export function CaseActions(props: CaseActionsProps) {
   const { appSlug, target, count = 1, versions, colleagues, me, isDone, assignee, hasKeys, onDone } = props;
   const [opened, setOpened] = useState<ActionMenuName | null>(null);
-  const [problem, setProblem] = useState<RequestProblem | null>(null);
+  const { problem, attempt } = useAttempt();
   const [asks, setAsks] = useState(false);
   const [pending, setPending] = useState<CaseAction | null>(null);
   const toggle = (menu: ActionMenuName) => setOpened((before) => (before === menu ? null : menu));
@@ -56,15 +57,11 @@ export function CaseActions(props: CaseActionsProps) {
   };
   const run = async (action: CaseAction) => {
     setPending(null);
-    setProblem(null);
-    try {
+    await attempt(async () => {
       const { changed } = await request('POST /apps/{app}/cases/actions', { app: appSlug }, { body: { ...target, action } });
       onDone?.(changed);
-    } catch (error) {
-      setProblem(problemOf(error));
-    }
+    });
   };
-  const newest = versions.at(-1);
   const closeIn = (version: string) => void act({ action: 'close', version });
   const menuOf = (name: ActionMenuName, key: string) => ({
     opened: opened === name,
@@ -87,22 +84,10 @@ export function CaseActions(props: CaseActionsProps) {
         <Menu.Item onClick={() => setAsks(true)}>Another version …</Menu.Item>
       </ActionMenu>
       <ActionMenu label="Mute" {...menuOf('mute', 'm')}>
-        {mutes(Date.now(), newest).map((mute) => (
-          <Menu.Item key={wordMute(mute)} onClick={() => void act({ action: 'mute', mute })}>
-            {capitalised(wordMute(mute))}
-          </Menu.Item>
-        ))}
+        <MuteItems newest={versions.at(-1)} onMute={(mute) => void act({ action: 'mute', mute })} />
       </ActionMenu>
       <ActionMenu label={assignee === null ? 'Assign' : assignee.split('@', 1)[0] || 'Assign'} {...menuOf('assign', 'a')}>
-        <Menu.Item onClick={() => void act({ action: 'assign', assignee: me })}>I look after it</Menu.Item>
-        {colleagues
-          .filter((one) => one !== me)
-          .map((one) => (
-            <Menu.Item key={one} onClick={() => void act({ action: 'assign', assignee: one })}>
-              {one}
-            </Menu.Item>
-          ))}
-        {assignee !== null && <Menu.Item onClick={() => void act({ action: 'assign', assignee: null })}>Nobody</Menu.Item>}
+        <AssigneeItems {...{ me, colleagues, assignee }} onAssign={(assignee) => void act({ action: 'assign', assignee })} />
       </ActionMenu>
       {asks && <OtherVersion onClose={closeIn} onLeave={() => setAsks(false)} />}
       {pending && <Confirmation words={askAction(pending, count)} onDo={() => void run(pending)} onLeave={() => setPending(null)} />}
@@ -111,6 +96,35 @@ export function CaseActions(props: CaseActionsProps) {
           <b>{problem.message}</b> {problem.remedy}
         </span>
       )}
+    </>
+  );
+}
+
+function MuteItems({ newest, onMute }: { newest: string | undefined; onMute: (mute: Mute) => void }) {
+  return mutes(Date.now(), newest).map((mute) => (
+    <Menu.Item key={wordMute(mute)} onClick={() => onMute(mute)}>
+      {capitalised(wordMute(mute))}
+    </Menu.Item>
+  ));
+}
+
+function AssigneeItems({
+  me,
+  colleagues,
+  assignee,
+  onAssign,
+}: Pick<CaseActionsProps, 'me' | 'colleagues' | 'assignee'> & { onAssign: (assignee: string | null) => void }) {
+  return (
+    <>
+      <Menu.Item onClick={() => onAssign(me)}>I look after it</Menu.Item>
+      {colleagues
+        .filter((one) => one !== me)
+        .map((one) => (
+          <Menu.Item key={one} onClick={() => onAssign(one)}>
+            {one}
+          </Menu.Item>
+        ))}
+      {assignee !== null && <Menu.Item onClick={() => onAssign(null)}>Nobody</Menu.Item>}
     </>
   );
 }

@@ -1,7 +1,8 @@
 import { Button, Menu } from '@mantine/core';
 import type { CaseFile } from '@rough-ember/server/desk/case-file';
 import { useState } from 'react';
-import { problemOf, type RequestProblem, request } from '../client/api';
+import { request } from '../client/api';
+import { useAttempt } from '../client/use-attempt';
 import { wordCount } from '../words/numbers';
 import styles from './CaseActions.module.css';
 import { Confirmation } from './Confirmation';
@@ -16,18 +17,13 @@ interface Deletion {
 /** Deletes the report that is shown, or the whole case; asked about first, since it cannot be taken back. */
 export function DeleteMenu({ appSlug, file, onDeleted }: { appSlug: string; file: CaseFile; onDeleted: () => void }) {
   const [pending, setPending] = useState<Deletion | null>(null);
-  const [problem, setProblem] = useState<RequestProblem | null>(null);
+  const { problem, attempt } = useAttempt();
   const { item, report } = file;
   const run = async ({ run, endsCase }: Deletion) => {
     setPending(null);
-    setProblem(null);
-    try {
-      await run();
-      if (endsCase) window.location.assign(`/apps/${appSlug}/cases`);
-      else onDeleted();
-    } catch (error) {
-      setProblem(problemOf(error));
-    }
+    if (!(await attempt(run))) return;
+    if (endsCase) window.location.assign(`/apps/${appSlug}/cases`);
+    else onDeleted();
   };
   const isLast = item.reports === 1 && !file.outsideScope;
   return (

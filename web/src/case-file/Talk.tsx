@@ -1,7 +1,8 @@
 import { Button, Textarea } from '@mantine/core';
 import type { CaseEventView } from '@rough-ember/server/desk/case-file';
 import { lazy, type SubmitEvent, Suspense, useState } from 'react';
-import { problemOf, type RequestProblem, request } from '../client/api';
+import { request } from '../client/api';
+import { useAttempt } from '../client/use-attempt';
 import { useSeen } from '../client/use-seen';
 import { wordAgo, wordTime } from '../words/time';
 import { wordEvent } from './status-words';
@@ -20,25 +21,52 @@ export interface TalkProps {
 // Notes are read further down, so what lays them out need not come with the first view.
 const Note = lazy(() => import('./Note').then(({ Note }) => ({ default: Note })));
 
+interface HistoryLineProps {
+  readonly event: CaseEventView;
+  readonly now: string;
+  readonly colleagues: readonly string[];
+  /** The note is laid out, and not only its text. */
+  readonly showsNote: boolean;
+  /** Null where it cannot be taken back. */
+  readonly onUndo: (() => void) | null;
+}
+
+/** One thing that was done to a case. */
+function HistoryLine({ event, now, colleagues, showsNote, onUndo }: HistoryLineProps) {
+  const text = String(event.detail.text);
+  const plain = <p className={styles.note}>{text}</p>;
+  return (
+    <li data-undone={event.undone}>
+      <span>
+        {event.actor !== '' && <b>{event.actor}</b>} {wordEvent(event)}
+        {event.undone && ', which was taken back'}
+        <time dateTime={event.at} title={wordTime(event.at)} className={styles.faint}>
+          {' '}
+          · {wordAgo(event.at, now)}
+        </time>
+        {onUndo && (
+          <>
+            {' '}
+            <Button size="compact-xs" variant="subtle" onClick={onUndo}>
+              Undo
+            </Button>
+          </>
+        )}
+      </span>
+      {event.kind === 'note' && <Suspense fallback={plain}>{showsNote ? <Note text={text} people={colleagues} /> : plain}</Suspense>}
+    </li>
+  );
+}
+
 /** What people wrote of a case and did to it, the newest first; the last change can be taken back. */
 export function Talk({ appSlug, refName, history, now, mayAct, colleagues }: TalkProps) {
   const [text, setText] = useState('');
   const { ref, seen } = useSeen<HTMLDivElement>();
-  const [problem, setProblem] = useState<RequestProblem | null>(null);
+  const { problem, attempt } = useAttempt();
   const path = { app: appSlug, ref: refName };
-  const run = async (ask: () => Promise<unknown>) => {
-    setProblem(null);
-    try {
-      await ask();
-      return true;
-    } catch (error) {
-      setProblem(problemOf(error));
-      return false;
-    }
-  };
   const write = async (event: SubmitEvent<HTMLFormElement>) => {
     event.preventDefault();
-    if (text.trim() !== '' && (await run(() => request('POST /apps/{app}/cases/{ref}/notes', path, { body: { text } })))) setText('');
+    if (text.trim() !== '' && (await attempt(() => request('POST /apps/{app}/cases/{ref}/notes', path, { body: { text } })))) setText('');
   };
   return (
     <div className={styles.talk} ref={ref}>
@@ -66,37 +94,16 @@ export function Talk({ appSlug, refName, history, now, mayAct, colleagues }: Tal
       {history.length === 0 && <p className={styles.faint}>Nobody has done anything to this case yet.</p>}
       <ol className={styles.events}>
         {history.map((event) => (
-          <li key={event.id} data-undone={event.undone}>
-            <span>
-              {event.actor !== '' && <b>{event.actor}</b>} {wordEvent(event)}
-              {event.undone && ', which was taken back'}
-              <time dateTime={event.at} title={wordTime(event.at)} className={styles.faint}>
-                {' '}
-                · {wordAgo(event.at, now)}
-              </time>
-              {mayAct && event.mayUndo && (
-                <>
-                  {' '}
-                  <Button
-                    size="compact-xs"
-                    variant="subtle"
-                    onClick={() => void run(() => request('POST /apps/{app}/cases/{ref}/undo', path, { body: { event: event.id } }))}
-                  >
-                    Undo
-                  </Button>
-                </>
-              )}
-            </span>
-            {event.kind === 'note' && (
-              <Suspense fallback={<p className={styles.note}>{String(event.detail.text)}</p>}>
-                {seen ? (
-                  <Note text={String(event.detail.text)} people={colleagues} />
-                ) : (
-                  <p className={styles.note}>{String(event.detail.text)}</p>
-                )}
-              </Suspense>
-            )}
-          </li>
+          <HistoryLine
+            key={event.id}
+            {...{ event, now, colleagues }}
+            showsNote={seen}
+            onUndo={
+              mayAct && event.mayUndo
+                ? () => void attempt(() => request('POST /apps/{app}/cases/{ref}/undo', path, { body: { event: event.id } }))
+                : null
+            }
+          />
         ))}
       </ol>
     </div>

@@ -4,8 +4,9 @@ import { wordField } from '@rough-ember/core/fields/fields';
 import type { StandingOut, StandOuts } from '@rough-ember/core/report-index/stand-out';
 import type { CaseWho } from '@rough-ember/server/desk/case-evidence';
 import { useState } from 'react';
-import { problemOf, type RequestProblem, request } from '../client/api';
+import { request } from '../client/api';
 import type { Answered } from '../client/use-answer';
+import { useAttempt } from '../client/use-attempt';
 import { useFields } from '../scope/use-fields';
 import { Value } from '../scope/Value';
 import { ProblemNotice } from '../shell/Notice';
@@ -109,58 +110,74 @@ function Breakdowns({
   total: number;
   mayAct: boolean;
 }) {
-  const [problem, setProblem] = useState<RequestProblem | null>(null);
+  const { problem, attempt } = useAttempt();
   const path = { app: appSlug };
-  const change = async (next: (before: readonly Split[]) => readonly Split[]) => {
-    try {
+  const change = (next: (before: readonly Split[]) => readonly Split[]) =>
+    attempt(async () => {
       const settings = await request('GET /apps/{app}/desk-settings', path);
       await request('PUT /apps/{app}/desk-settings', path, { body: { ...settings, breakdowns: [...next(settings.breakdowns)] } });
-      setProblem(null);
-    } catch (error) {
-      setProblem(problemOf(error));
-    }
-  };
+    });
   return (
     <>
       <ProblemNotice problem={problem} />
       <div className={styles.spreads}>
-        {breakdowns.map(({ field, key, values, different, without }) => (
-          <section key={`${field} ${key}`} aria-label={wordField(field, key || null)}>
-            <h3 className={styles.spreadTitle}>
-              {wordField(field, key || null)}
-              {mayAct && (
-                <UnstyledButton
-                  className={styles.drop}
-                  aria-label={`Break down by ${wordField(field, key || null)} no more`}
-                  onClick={() => void change((before) => before.filter((one) => one.field !== field || one.key !== key))}
-                >
-                  ×
-                </UnstyledButton>
-              )}
-            </h3>
-            {values.length === 0 && <div className={styles.faint}>not told by these reports</div>}
-            {values.map(({ value, reports, people }) => (
-              <div
-                key={value}
-                className={styles.spreadRow}
-                title={`${wordNumber(reports)} of ${wordNumber(total)} reports, ${wordNumber(people)} people`}
-              >
-                <Value field={field} name={key} value={value} />
-                <span className={styles.bar}>
-                  <i style={{ width: `${(100 * reports) / total}%` }} />
-                </span>
-                <span className={styles.count}>{wordNumber(reports)}</span>
-              </div>
-            ))}
-            {different > values.length && <div className={styles.faint}>and {wordNumber(different - values.length)} more values</div>}
-            {values.length > 0 && without > 0 && <div className={styles.faint}>not told by {wordCount(without, 'report', 'reports')}</div>}
-          </section>
+        {breakdowns.map((one) => (
+          <OneBreakdown
+            key={`${one.field} ${one.key}`}
+            breakdown={one}
+            total={total}
+            onDrop={
+              mayAct ? () => void change((before) => before.filter(({ field, key }) => field !== one.field || key !== one.key)) : null
+            }
+          />
         ))}
         {mayAct && breakdowns.length < 12 && (
           <AddBreakdown appSlug={appSlug} onTake={(split) => void change((before) => [...before, split])} />
         )}
       </div>
     </>
+  );
+}
+
+/** The reports of a case by the values of one field, the most frequent first. */
+function OneBreakdown({
+  breakdown: { field, key, values, different, without },
+  total,
+  onDrop,
+}: {
+  breakdown: CaseWho['breakdowns'][number];
+  total: number;
+  /** Null for whoever may not change what is broken down. */
+  onDrop: (() => void) | null;
+}) {
+  const name = wordField(field, key || null);
+  return (
+    <section aria-label={name}>
+      <h3 className={styles.spreadTitle}>
+        {name}
+        {onDrop && (
+          <UnstyledButton className={styles.drop} aria-label={`Break down by ${name} no more`} onClick={onDrop}>
+            ×
+          </UnstyledButton>
+        )}
+      </h3>
+      {values.length === 0 && <div className={styles.faint}>not told by these reports</div>}
+      {values.map(({ value, reports, people }) => (
+        <div
+          key={value}
+          className={styles.spreadRow}
+          title={`${wordNumber(reports)} of ${wordNumber(total)} reports, ${wordNumber(people)} people`}
+        >
+          <Value field={field} name={key} value={value} />
+          <span className={styles.bar}>
+            <i style={{ width: `${(100 * reports) / total}%` }} />
+          </span>
+          <span className={styles.count}>{wordNumber(reports)}</span>
+        </div>
+      ))}
+      {different > values.length && <div className={styles.faint}>and {wordNumber(different - values.length)} more values</div>}
+      {values.length > 0 && without > 0 && <div className={styles.faint}>not told by {wordCount(without, 'report', 'reports')}</div>}
+    </section>
   );
 }
 

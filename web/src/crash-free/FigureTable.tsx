@@ -16,28 +16,22 @@ export interface FigureColumn<Line> {
 const shownAtFirst = 12;
 const mostShown = 200;
 
-/** Lines of figures that can be ordered by their columns and chosen; a long table shows its first lines until more are asked for. */
-export function FigureTable<Line>({
-  label,
-  nameOf,
-  showName,
-  columns,
-  lines,
-  first,
-  chosen,
-  onChoose,
-}: {
+interface FigureTableProps<Line> {
   /** What a line is. */
-  label: string;
-  nameOf: (line: Line) => string;
-  showName: (line: Line) => ReactNode;
-  columns: readonly FigureColumn<Line>[];
-  lines: readonly Line[];
+  readonly label: string;
+  readonly nameOf: (line: Line) => string;
+  readonly showName: (line: Line) => ReactNode;
+  readonly columns: readonly FigureColumn<Line>[];
+  readonly lines: readonly Line[];
   /** The column that orders at first. */
-  first: string;
-  chosen: string | null;
-  onChoose: (name: string) => void;
-}) {
+  readonly first: string;
+  readonly chosen: string | null;
+  readonly onChoose: (name: string) => void;
+}
+
+/** Lines of figures that can be ordered by their columns and chosen; a long table shows its first lines until more are asked for. */
+export function FigureTable<Line>(props: FigureTableProps<Line>) {
+  const { label, nameOf, columns, lines, first } = props;
   const [order, setOrder] = useState(first);
   const [isOpen, setOpen] = useState(false);
   const weigh = columns.find((one) => one.name === order)?.weigh;
@@ -63,21 +57,9 @@ export function FigureTable<Line>({
           </tr>
         </thead>
         <tbody>
-          {shown.map((line) => {
-            const name = nameOf(line);
-            return (
-              <tr key={name} data-chosen={chosen === name}>
-                <th scope="row">
-                  <UnstyledButton className={styles.open} aria-pressed={chosen === name} title={name} onClick={() => onChoose(name)}>
-                    {showName(line)}
-                  </UnstyledButton>
-                </th>
-                {columns.map((column) => (
-                  <td key={column.name}>{column.show(line)}</td>
-                ))}
-              </tr>
-            );
-          })}
+          {shown.map((line) => (
+            <FigureRow key={nameOf(line)} line={line} {...props} />
+          ))}
         </tbody>
       </table>
       {lines.length > shown.length && (
@@ -92,5 +74,21 @@ export function FigureTable<Line>({
         </p>
       )}
     </Wide>
+  );
+}
+
+function FigureRow<Line>({ line, nameOf, showName, columns, chosen, onChoose }: FigureTableProps<Line> & { line: Line }) {
+  const name = nameOf(line);
+  return (
+    <tr data-chosen={chosen === name}>
+      <th scope="row">
+        <UnstyledButton className={styles.open} aria-pressed={chosen === name} title={name} onClick={() => onChoose(name)}>
+          {showName(line)}
+        </UnstyledButton>
+      </th>
+      {columns.map((column) => (
+        <td key={column.name}>{column.show(line)}</td>
+      ))}
+    </tr>
   );
 }

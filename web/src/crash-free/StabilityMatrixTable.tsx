@@ -55,28 +55,10 @@ export function StabilityMatrixTable({ matrix, badEnds, chosen, onChoose, onRest
   const rows = matrix.rows
     .map((value, at) => ({ value, at, counts: matrix.ofRows[at] ?? noCounts }))
     .sort((a, b) => weigh(b.at) - weigh(a.at));
-  const sorted = (isSorted: boolean) => (isSorted ? ('descending' as const) : undefined);
   return (
     <Wide>
       <table className={styles.matrix}>
-        <thead>
-          <tr>
-            <th scope="col" aria-sort={sorted(order.by === 'sessions')}>
-              <SortButton label="sessions" isSorted={order.by === 'sessions'} onSort={() => setOrder({ by: 'sessions' })} />
-            </th>
-            {matrix.columns.map((value, column) => {
-              const isSorted = order.by === 'column' && order.column === column;
-              return (
-                <th key={value} scope="col" aria-sort={sorted(isSorted)}>
-                  <SortButton label={wordValue(value)} isSorted={isSorted} onSort={() => setOrder({ by: 'column', column })} />
-                </th>
-              );
-            })}
-            <th scope="col" aria-sort={sorted(order.by === 'rate')}>
-              <SortButton label="all" isSorted={order.by === 'rate'} onSort={() => setOrder({ by: 'rate' })} />
-            </th>
-          </tr>
-        </thead>
+        <MatrixHead columns={matrix.columns} order={order} onOrder={setOrder} />
         <tbody>
           {rows.map(({ value, counts }) => (
             <tr key={value}>
@@ -95,19 +77,46 @@ export function StabilityMatrixTable({ matrix, badEnds, chosen, onChoose, onRest
                 </td>
               ))}
               <td>
-                <span
-                  className={styles.cell}
-                  data-level={levelOf(counts, badEnds)}
-                  title={`${wordValue(value)}, all: ${wordCell(counts, badEnds)}`}
-                >
-                  {wordRate(counts, badEnds)}
-                </span>
+                <WholeRow value={value} counts={counts} badEnds={badEnds} />
               </td>
             </tr>
           ))}
         </tbody>
       </table>
     </Wide>
+  );
+}
+
+function MatrixHead({ columns, order, onOrder }: { columns: readonly string[]; order: RowOrder; onOrder: (order: RowOrder) => void }) {
+  const sorted = (isSorted: boolean) => (isSorted ? ('descending' as const) : undefined);
+  return (
+    <thead>
+      <tr>
+        <th scope="col" aria-sort={sorted(order.by === 'sessions')}>
+          <SortButton label="sessions" isSorted={order.by === 'sessions'} onSort={() => onOrder({ by: 'sessions' })} />
+        </th>
+        {columns.map((value, column) => {
+          const isSorted = order.by === 'column' && order.column === column;
+          return (
+            <th key={value} scope="col" aria-sort={sorted(isSorted)}>
+              <SortButton label={wordValue(value)} isSorted={isSorted} onSort={() => onOrder({ by: 'column', column })} />
+            </th>
+          );
+        })}
+        <th scope="col" aria-sort={sorted(order.by === 'rate')}>
+          <SortButton label="all" isSorted={order.by === 'rate'} onSort={() => onOrder({ by: 'rate' })} />
+        </th>
+      </tr>
+    </thead>
+  );
+}
+
+/** The last cell of a row: its value, whatever is across. */
+function WholeRow({ value, counts, badEnds }: { value: string; counts: Counts; badEnds: BadEnds }) {
+  return (
+    <span className={styles.cell} data-level={levelOf(counts, badEnds)} title={`${wordValue(value)}, all: ${wordCell(counts, badEnds)}`}>
+      {wordRate(counts, badEnds)}
+    </span>
   );
 }
 

@@ -23,6 +23,18 @@ const pageOf = (place: number, size: number): number => Math.floor(place / size)
 
 const itemsOf = (list: CaseList): [number, CaseItem][] => list.cases.map((item, at) => [list.from + at, item]);
 
+/** What is being asked, by its address; given up when the list goes. */
+function useAsked() {
+  const asked = useRef(new Map<string, AbortController>());
+  useEffect(() => {
+    const all = asked.current;
+    return () => {
+      for (const controller of all.values()) controller.abort();
+    };
+  }, []);
+  return asked;
+}
+
 /**
  * The cases of an address, in parts that are fetched as they come into view, and kept current: when the app changes, what is
  * in view is fetched again. `parameters` are those of the list without the place it begins at.
@@ -31,7 +43,7 @@ export function useCaseList(appSlug: string, parameters: string, initial: CaseLi
   const [pages, setPages] = useState<Pages>({ parameters, list: initial, items: new Map(itemsOf(initial)) });
   const [problem, setProblem] = useState<RequestProblem | null>(null);
   const view = useRef({ from: 0, to: 0 });
-  const asked = useRef(new Map<string, AbortController>());
+  const asked = useAsked();
 
   const load = useCallback(
     async (from: number, { fresh }: { fresh: boolean }) => {
@@ -54,7 +66,7 @@ export function useCaseList(appSlug: string, parameters: string, initial: CaseLi
         if (asked.current.get(address) === controller) asked.current.delete(address);
       }
     },
-    [appSlug, parameters],
+    [appSlug, asked, parameters],
   );
 
   const refresh = useCallback(() => {
@@ -72,12 +84,6 @@ export function useCaseList(appSlug: string, parameters: string, initial: CaseLi
       void load(0, { fresh: true });
     }
   }, [load]);
-  useEffect(() => {
-    const all = asked.current;
-    return () => {
-      for (const controller of all.values()) controller.abort();
-    };
-  }, []);
   useChanges(appSlug, refresh);
 
   const need = useCallback(

@@ -1,6 +1,7 @@
 import type { CaseList } from '@rough-ember/server/desk/case-list';
 import { useState } from 'react';
-import { problemOf, type RequestProblem, request } from '../client/api';
+import { type RequestProblem, request } from '../client/api';
+import { useAttempt } from '../client/use-attempt';
 
 export interface MarkedCasesHolder {
   readonly refs: readonly string[];
@@ -25,7 +26,7 @@ export function useMarkedCases(appSlug: string, list: CaseList): MarkedCasesHold
   const [refs, setRefs] = useState<readonly string[]>([]);
   const [isWholeScope, setWholeScope] = useState(false);
   const [asksMerge, setAsksMerge] = useState(false);
-  const [problem, setProblem] = useState<RequestProblem | null>(null);
+  const { problem, attempt } = useAttempt();
   const clear = () => {
     setRefs([]);
     setWholeScope(false);
@@ -36,13 +37,8 @@ export function useMarkedCases(appSlug: string, list: CaseList): MarkedCasesHold
   const merge = async () => {
     setAsksMerge(false);
     if (mergeTarget === null) return;
-    try {
-      await request('POST /apps/{app}/cases/merge', { app: appSlug }, { body: { into: mergeTarget, cases: [...refs] } });
-      setProblem(null);
-      clear();
-    } catch (error) {
-      setProblem(problemOf(error));
-    }
+    const body = { into: mergeTarget, cases: [...refs] };
+    if (await attempt(() => request('POST /apps/{app}/cases/merge', { app: appSlug }, { body }))) clear();
   };
   return {
     refs,

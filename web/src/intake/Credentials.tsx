@@ -3,7 +3,8 @@ import type { KeyRules } from '@rough-ember/core/report/key-rules';
 import { reportKinds } from '@rough-ember/core/report/report-kinds';
 import type { IntakeOverview } from '@rough-ember/server/intake/intake-overview';
 import { type SubmitEvent, useState } from 'react';
-import { type RequestProblem, request } from '../client/api';
+import { request } from '../client/api';
+import { useAttempt } from '../client/use-attempt';
 import { CopyButton } from '../shell/CopyButton';
 import { ProblemNotice } from '../shell/Notice';
 import type { PageShell } from '../shell/page-shell';
@@ -114,16 +115,11 @@ function RevokeButton({
   onDone: () => void;
 }) {
   const [sure, setSure] = useState(false);
-  const [problem, setProblem] = useState<RequestProblem | null>(null);
+  const { problem, attempt } = useAttempt();
   if (shell.account.role === 'viewer') return null;
   const revoke = async () => {
     if (!sure) return setSure(true);
-    try {
-      await request(`DELETE /apps/{app}/${what}/{id}`, { app: shell.app.slug, id: String(id) });
-      onDone();
-    } catch (error) {
-      setProblem(error as RequestProblem);
-    }
+    if (await attempt(() => request(`DELETE /apps/{app}/${what}/{id}`, { app: shell.app.slug, id: String(id) }))) onDone();
     setSure(false);
   };
   return (
@@ -146,26 +142,22 @@ function NewCredential(props: {
 }) {
   const { shell, what, label, placeholder, onDone } = props;
   const [made, setMade] = useState<string | null>(null);
-  const [problem, setProblem] = useState<RequestProblem | null>(null);
+  const { problem, attempt } = useAttempt();
   if (shell.account.role === 'viewer') return null;
   const submit = async (event: SubmitEvent<HTMLFormElement>) => {
     event.preventDefault();
     const form = event.currentTarget;
-    try {
-      const given = new FormData(form);
-      const name = String(given.get('name'));
-      const path = { app: shell.app.slug };
+    const given = new FormData(form);
+    const name = String(given.get('name'));
+    const scope = given.get('scope') as IntakeOverview['tokens'][number]['scope'];
+    const path = { app: shell.app.slug };
+    const isMade = await attempt(async () => {
       if (what === 'intake-keys') await request('POST /apps/{app}/intake-keys', path, { body: { name } });
-      else {
-        const scope = given.get('scope') as IntakeOverview['tokens'][number]['scope'];
-        setMade((await request('POST /apps/{app}/tokens', path, { body: { name, scope } })).token);
-      }
-      setProblem(null);
-      form.reset();
-      onDone();
-    } catch (error) {
-      setProblem(error as RequestProblem);
-    }
+      else setMade((await request('POST /apps/{app}/tokens', path, { body: { name, scope } })).token);
+    });
+    if (!isMade) return;
+    form.reset();
+    onDone();
   };
   return (
     <form onSubmit={submit}>

@@ -1,39 +1,32 @@
 import { Button } from '@mantine/core';
 import type { IntakeOverview } from '@rough-ember/server/intake/intake-overview';
 import { useState } from 'react';
-import { type RequestProblem, request } from '../client/api';
+import { request } from '../client/api';
+import { useAttempt } from '../client/use-attempt';
 import { ProblemNotice } from '../shell/Notice';
 import { wordCount } from '../words/numbers';
 import { sentence } from '../words/sentence';
 import { wordAgo, wordTime } from '../words/time';
 import styles from './Failures.module.css';
 
+interface FailuresProps {
+  readonly failures: IntakeOverview['failures'];
+  readonly now: string;
+  readonly appSlug: string;
+  readonly mayAct: boolean;
+  readonly onChange: () => void;
+}
+
 /** Reports that were taken and could not be processed, by reason; they are kept, and can be sent round again. */
-export function Failures({
-  failures,
-  now,
-  appSlug,
-  mayAct,
-  onChange,
-}: {
-  failures: IntakeOverview['failures'];
-  now: string;
-  appSlug: string;
-  mayAct: boolean;
-  onChange: () => void;
-}) {
+export function Failures({ failures, now, appSlug, mayAct, onChange }: FailuresProps) {
   const [told, setTold] = useState<string | null>(null);
-  const [problem, setProblem] = useState<RequestProblem | null>(null);
-  const retry = async (which: { reason?: string }) => {
-    try {
+  const { problem, attempt } = useAttempt();
+  const retry = (which: { reason?: string }) =>
+    attempt(async () => {
       const { retried } = await request('POST /apps/{app}/retries', { app: appSlug }, { body: which });
-      setProblem(null);
       setTold(`${wordCount(retried, 'report is', 'reports are')} being tried again.`);
       onChange();
-    } catch (error) {
-      setProblem(error as RequestProblem);
-    }
-  };
+    });
   if (failures.length === 0) return told === null ? null : <p className={styles.told}>{told}</p>;
   const total = failures.reduce((sum, one) => sum + one.reports, 0);
   return (

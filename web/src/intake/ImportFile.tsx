@@ -1,37 +1,55 @@
 import { Button, TextInput } from '@mantine/core';
 import { useRef, useState } from 'react';
 import { RequestProblem, readProblem } from '../client/api';
+import { useAttempt } from '../client/use-attempt';
 import { useFileDrop } from '../client/use-file-drop';
 import { ProblemNotice } from '../shell/Notice';
 import type { PageShell } from '../shell/page-shell';
 import styles from './ImportFile.module.css';
 
+interface Imported {
+  readonly what: string;
+  readonly reportId: string | null;
+}
+
+async function importFile(app: string, file: File, build: Readonly<Record<'version' | 'build', string>>): Promise<Imported> {
+  const about = new URLSearchParams({ name: file.name });
+  for (const [name, value] of Object.entries(build)) if (value !== '') about.set(name, value);
+  const answer = await fetch(`/api/v1/apps/${app}/import?${about}`, { method: 'POST', body: file }).catch(() => {
+    throw new RequestProblem('The server does not answer.', 'Drop the file again in a moment.');
+  });
+  if (!answer.ok) throw await readProblem(answer);
+  return answer.json();
+}
+
+function WhatCame({ imported: { what, reportId }, appSlug }: { imported: Imported; appSlug: string }) {
+  return (
+    <>
+      {what}. {reportId ? <a href={`/apps/${appSlug}/reports/${reportId}`}>Open it</a> : 'It was here already.'}
+    </>
+  );
+}
+
 /** Takes a file that an operating system wrote and makes a report of it. */
 export function ImportFile({ shell, onDone }: { shell: PageShell; onDone: () => void }) {
-  const drop = useFileDrop((files) => void take(files));
   const [busy, setBusy] = useState(false);
-  const [problem, setProblem] = useState<RequestProblem | null>(null);
-  const [imported, setImported] = useState<{ what: string; reportId: string | null } | null>(null);
-  const version = useRef<HTMLInputElement>(null);
-  const build = useRef<HTMLInputElement>(null);
+  const { problem, attempt } = useAttempt();
+  const [imported, setImported] = useState<Imported | null>(null);
+  const drop = useFileDrop((files) => void take(files));
+  const versionInput = useRef<HTMLInputElement>(null);
+  const buildInput = useRef<HTMLInputElement>(null);
   const picker = useRef<HTMLInputElement>(null);
   if (shell.account.role === 'viewer') return null;
   const take = async (files: FileList | null) => {
     setBusy(true);
-    setProblem(null);
     setImported(null);
-    for (const file of files ?? []) {
-      const about = new URLSearchParams({ name: file.name });
-      if (version.current?.value) about.set('version', version.current.value);
-      if (build.current?.value) about.set('build', build.current.value);
-      try {
-        const answer = await fetch(`/api/v1/apps/${shell.app.slug}/import?${about}`, { method: 'POST', body: file });
-        if (answer.ok) setImported(await answer.json());
-        else setProblem(await readProblem(answer));
-      } catch {
-        setProblem(new RequestProblem('The server does not answer.', 'Drop the file again in a moment.'));
-      }
-    }
+    const build = { version: versionInput.current?.value ?? '', build: buildInput.current?.value ?? '' };
+    await attempt(async () => {
+      const refusals: unknown[] = [];
+      for (const file of files ?? [])
+        await importFile(shell.app.slug, file, build).then(setImported, (refusal: unknown) => refusals.push(refusal));
+      if (refusals.length > 0) throw refusals[0];
+    });
     setBusy(false);
     onDone();
   };
@@ -41,8 +59,14 @@ export function ImportFile({ shell, onDone }: { shell: PageShell; onDone: () => 
       <div className={styles.drop} {...drop}>
         <p>Drop what the system wrote: .ips, tombstone, ANR trace, logcat, MetricKit payload, or a stack trace.</p>
         <div className={styles.about}>
-          <TextInput ref={version} size="xs" aria-label="Version, if the file does not tell it" placeholder="version" maxLength={100} />
-          <TextInput ref={build} size="xs" aria-label="Build, if the file does not tell it" placeholder="build" maxLength={100} />
+          <TextInput
+            ref={versionInput}
+            size="xs"
+            aria-label="Version, if the file does not tell it"
+            placeholder="version"
+            maxLength={100}
+          />
+          <TextInput ref={buildInput} size="xs" aria-label="Build, if the file does not tell it" placeholder="build" maxLength={100} />
           <Button size="xs" variant="default" loading={busy} onClick={() => picker.current?.click()}>
             Choose a file
           </Button>
@@ -60,14 +84,7 @@ export function ImportFile({ shell, onDone }: { shell: PageShell; onDone: () => 
           }}
         />
       </div>
-      <div role="status">
-        {imported && (
-          <>
-            {imported.what}.{' '}
-            {imported.reportId ? <a href={`/apps/${shell.app.slug}/reports/${imported.reportId}`}>Open it</a> : 'It was here already.'}
-          </>
-        )}
-      </div>
+      <div role="status">{imported && <WhatCame imported={imported} appSlug={shell.app.slug} />}</div>
       <ProblemNotice problem={problem} />
     </section>
   );

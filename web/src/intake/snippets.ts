@@ -12,51 +12,64 @@ export interface Snippet {
 
 type Server = Pick<PageShell, 'serverAddress' | 'serverVersion'>;
 
-/** Each snippet with the address of this server and a key filled in: word for word what works. */
-export const snippets = (shell: Server, key: string, app: string, server = shell.serverAddress): readonly Snippet[] => [
-  {
-    platform: 'curl',
-    proof: 'run by our tests',
-    code: `curl '${server}/intake/v1/batch' \\
+/** What is filled into a snippet. */
+interface Filled {
+  readonly shell: Server;
+  readonly server: string;
+  readonly key: string;
+  readonly app: string;
+}
+
+type MakeSnippet = (filled: Filled) => Snippet;
+
+const curlSnippet: MakeSnippet = ({ server, key }) => ({
+  platform: 'curl',
+  proof: 'run by our tests',
+  code: `curl '${server}/intake/v1/batch' \\
   -H 'authorization: Bearer ${key}' \\
   --data-binary '{"type":"report","id":"'$(uuidgen 2>/dev/null || cat /proc/sys/kernel/random/uuid)'","kind":"error","occurredAt":"'$(date -u +%FT%TZ)'","version":"1.0.0","build":"1","exceptions":[{"type":"FirstReport","message":"hello"}]}'`,
-  },
-  {
-    platform: 'JavaScript',
-    proof: 'installed and run by our tests, in a browser and in Node',
-    install: `npm install ${downloadOf(shell, 'rough-ember-collector.tgz')}`,
-    code: `import { startCollector } from '@rough-ember/collector';
+});
+
+const javaScriptSnippet: MakeSnippet = ({ shell, server, key }) => ({
+  platform: 'JavaScript',
+  proof: 'installed and run by our tests, in a browser and in Node',
+  install: `npm install ${downloadOf(shell, 'rough-ember-collector.tgz')}`,
+  code: `import { startCollector } from '@rough-ember/collector';
 
 // Uncaught errors and rejections are reported by themselves; collector.report(error) reports one that you caught.
 const collector = startCollector({ server: '${server}', key: '${key}', version: '4.3.0', build: '430' });`,
-  },
-  {
-    platform: 'Node',
-    proof: 'installed and run by our tests',
-    install: `npm install ${downloadOf(shell, 'rough-ember-collector.tgz')}`,
-    code: `import { startCollector } from '@rough-ember/collector';
+});
+
+const nodeSnippet: MakeSnippet = ({ shell, server, key }) => ({
+  platform: 'Node',
+  proof: 'installed and run by our tests',
+  install: `npm install ${downloadOf(shell, 'rough-ember-collector.tgz')}`,
+  code: `import { startCollector } from '@rough-ember/collector';
 import { fileStorage } from '@rough-ember/collector/node';
 
 // What could not be sent waits in the folder, and goes at the next start.
 const collector = startCollector({ server: '${server}', key: '${key}', version: '4.3.0', build: '430', storage: fileStorage('ember') });`,
-  },
-  {
-    platform: 'Java',
-    proof: 'compiled and run by our tests',
-    install: `curl -O ${downloadOf(shell, 'EmberReporter.java')}`,
-    code: `// Anywhere but on Android the folder is one of your program's own.
+});
+
+const javaSnippet: MakeSnippet = ({ shell, server, key }) => ({
+  platform: 'Java',
+  proof: 'compiled and run by our tests',
+  install: `curl -O ${downloadOf(shell, 'EmberReporter.java')}`,
+  code: `// Anywhere but on Android the folder is one of your program's own.
 EmberReporter.install(new EmberReporter.Options("${server}", "${key}", "4.3.0", "430", getFilesDir()));`,
-  },
-  {
-    platform: 'Build server',
-    proof: 'run by our tests',
-    code: `export EMBER_UPLOAD_TOKEN=upload_…
+});
+
+const buildServerSnippet: MakeSnippet = ({ shell, server, app }) => ({
+  platform: 'Build server',
+  proof: 'run by our tests',
+  code: `export EMBER_UPLOAD_TOKEN=upload_…
 npx --yes --package ${downloadOf(shell, 'rough-ember-cli.tgz')} ember upload --server ${server} --app ${app} --version 4.3.0 --build 430 mapping.txt`,
-  },
-  {
-    platform: 'Kotlin',
-    proof: 'compiled and run by our tests, outside Android',
-    code: `val earlier = Thread.getDefaultUncaughtExceptionHandler()
+});
+
+const kotlinSnippet: MakeSnippet = ({ server, key }) => ({
+  platform: 'Kotlin',
+  proof: 'compiled and run by our tests, outside Android',
+  code: `val earlier = Thread.getDefaultUncaughtExceptionHandler()
 Thread.setDefaultUncaughtExceptionHandler { thread, error ->
   // Kept on the device; sent at the next launch, when the app is well again.
   File(filesDir, "crash.txt").writeText("Exception in thread \\"\${thread.name}\\" " + error.stackTraceToString())
@@ -74,11 +87,12 @@ fun sendCrashOfLastLaunch() = thread {
     if (responseCode == 202) file.delete()
   }
 }`,
-  },
-  {
-    platform: 'Swift',
-    proof: 'not compiled by our tests',
-    code: `import MetricKit
+});
+
+const swiftSnippet: MakeSnippet = ({ server, key }) => ({
+  platform: 'Swift',
+  proof: 'not compiled by our tests',
+  code: `import MetricKit
 
 final class CrashSender: NSObject, MXMetricManagerSubscriber {
   // The system hands crashes and hangs over at the next launch.
@@ -93,11 +107,12 @@ final class CrashSender: NSObject, MXMetricManagerSubscriber {
 }
 let sender = CrashSender()
 MXMetricManager.shared.add(sender)`,
-  },
-  {
-    platform: 'Dart',
-    proof: 'not compiled by our tests',
-    code: `Future<void> report(Object error, StackTrace stack) => http.post(
+});
+
+const dartSnippet: MakeSnippet = ({ server, key }) => ({
+  platform: 'Dart',
+  proof: 'not compiled by our tests',
+  code: `Future<void> report(Object error, StackTrace stack) => http.post(
   Uri.parse('${server}/intake/v1/file?version=4.3.0&build=430'),
   headers: {'authorization': 'Bearer ${key}'},
   body: 'Unhandled exception:\\n$error\\n$stack',
@@ -107,11 +122,12 @@ void main() {
   PlatformDispatcher.instance.onError = (error, stack) { report(error, stack); return true; };
   runApp(const Trails());
 }`,
-  },
-  {
-    platform: 'C#',
-    proof: 'compiled and run by our tests',
-    code: `AppDomain.CurrentDomain.UnhandledException += (_, happened) =>
+});
+
+const dotnetSnippet: MakeSnippet = ({ server, key }) => ({
+  platform: 'C#',
+  proof: 'compiled and run by our tests',
+  code: `AppDomain.CurrentDomain.UnhandledException += (_, happened) =>
   File.WriteAllText(crashFile, happened.ExceptionObject.ToString());
 
 // At the next launch:
@@ -122,12 +138,29 @@ if (File.Exists(crashFile)) {
   request.Headers.Authorization = new AuthenticationHeaderValue("Bearer", "${key}");
   if ((await http.SendAsync(request)).IsSuccessStatusCode) File.Delete(crashFile);
 }`,
-  },
-  {
-    platform: 'OpenTelemetry',
-    proof: 'proven with the JavaScript exporter by our tests',
-    code: `OTEL_EXPORTER_OTLP_LOGS_ENDPOINT=${server}/v1/logs
+});
+
+const openTelemetrySnippet: MakeSnippet = ({ server, key }) => ({
+  platform: 'OpenTelemetry',
+  proof: 'proven with the JavaScript exporter by our tests',
+  code: `OTEL_EXPORTER_OTLP_LOGS_ENDPOINT=${server}/v1/logs
 OTEL_EXPORTER_OTLP_LOGS_HEADERS=authorization=Bearer%20${key}
 OTEL_RESOURCE_ATTRIBUTES=service.version=4.3.0,app.build_id=430,os.name=Android,os.version=15`,
-  },
+});
+
+const makers: readonly MakeSnippet[] = [
+  curlSnippet,
+  javaScriptSnippet,
+  nodeSnippet,
+  javaSnippet,
+  buildServerSnippet,
+  kotlinSnippet,
+  swiftSnippet,
+  dartSnippet,
+  dotnetSnippet,
+  openTelemetrySnippet,
 ];
+
+/** Each snippet with the address of this server and a key filled in: word for word what works. */
+export const snippets = (shell: Server, key: string, app: string, server = shell.serverAddress): readonly Snippet[] =>
+  makers.map((make) => make({ shell, server, key, app }));

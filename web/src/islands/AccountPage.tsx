@@ -1,6 +1,7 @@
 import { Button, PasswordInput } from '@mantine/core';
 import { type SubmitEvent, useState } from 'react';
-import { type RequestProblem, request } from '../client/api';
+import { request } from '../client/api';
+import { useAttempt } from '../client/use-attempt';
 import { CardPage } from '../shell/CardPage';
 import { ProblemNotice } from '../shell/Notice';
 import type { PageShell } from '../shell/page-shell';
@@ -14,33 +15,20 @@ export function AccountPage(props: {
   server: { readonly version: string; readonly schema: number };
 }) {
   const { account, signIns, server } = props;
-  const [problem, setProblem] = useState<RequestProblem | null>(null);
-  const [done, setDone] = useState<string | null>(null);
-  const attempt = (work: () => Promise<string | null>) => async () => {
-    try {
-      setProblem(null);
-      setDone(await work());
-    } catch (error) {
-      setDone(null);
-      setProblem(error as RequestProblem);
-    }
-  };
-  const change = (event: SubmitEvent<HTMLFormElement>) => {
+  const { problem, attempt } = useAttempt();
+  const [isChanged, setChanged] = useState(false);
+  const change = async (event: SubmitEvent<HTMLFormElement>) => {
     event.preventDefault();
     const form = event.currentTarget;
     const given = new FormData(form);
     const body = { password: String(given.get('password')), newPassword: String(given.get('newPassword')) };
-    void attempt(async () => {
-      await request('POST /account/password', {}, { body });
-      form.reset();
-      return 'Your password is changed; every other device is signed out.';
-    })();
+    const isDone = await attempt(() => request('POST /account/password', {}, { body }));
+    setChanged(isDone);
+    if (isDone) form.reset();
   };
-  const signOutEverywhere = attempt(async () => {
-    await request('DELETE /account/sign-ins', {});
-    window.location.assign('/sign-in');
-    return null;
-  });
+  const signOutEverywhere = async () => {
+    if (await attempt(() => request('DELETE /account/sign-ins', {}))) window.location.assign('/sign-in');
+  };
   return (
     <CardPage title="Your account">
       <p className={styles.what}>
@@ -63,7 +51,7 @@ export function AccountPage(props: {
         <Button variant="default" onClick={signOutEverywhere}>
           Sign out everywhere
         </Button>
-        <div role="status">{done}</div>
+        <div role="status">{isChanged && 'Your password is changed; every other device is signed out.'}</div>
         <ProblemNotice problem={problem} />
       </div>
       <p className={styles.what}>

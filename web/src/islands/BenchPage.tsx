@@ -1,10 +1,12 @@
 import { Button, FileButton, Progress, Textarea, UnstyledButton } from '@mantine/core';
 import { wordFit } from '@rough-ember/core/symbolicate/judge-fit';
+import type { ReadableFrame } from '@rough-ember/core/symbolicate/readable-report';
 import { familyOf, wordSymbolFile } from '@rough-ember/core/symbols/families';
-import { type ReactNode, useState } from 'react';
+import { useState } from 'react';
 import type { BenchReport } from '../bench/messages';
 import { type BenchFile, type BenchResult, useBench } from '../bench/use-bench';
-import { problemOf, type RequestProblem, request } from '../client/api';
+import { request } from '../client/api';
+import { useAttempt } from '../client/use-attempt';
 import { useFileDrop } from '../client/use-file-drop';
 import { ProblemNotice } from '../shell/Notice';
 import type { PageShell } from '../shell/page-shell';
@@ -164,33 +166,29 @@ function Result({ shell, result, files }: { shell: PageShell; result: BenchResul
   );
 }
 
-function OneReport({ shell, report, hasFiles, title }: { shell: PageShell; report: BenchReport; hasFiles: boolean; title: string | null }) {
-  const [raw, setRaw] = useState(false);
-  const { exceptions, threads, needs } = report.readable;
-  const missing = needs.filter((need) => !need.found);
+const statusWords: readonly (readonly [string, string])[] = [
+  ['resolved', 'resolved'],
+  ['as-written', 'as written'],
+  ['ambiguous', 'one of several'],
+  ['not-covered', 'not covered by the file'],
+  ['no-symbols', 'without symbols'],
+];
+
+/** How many frames came out how: "12 resolved · 3 without symbols". */
+function wordStatuses(frames: readonly ReadableFrame[]): string {
   const counts = new Map<string, number>();
-  for (const { frames } of [...exceptions, ...threads]) for (const { status } of frames) counts.set(status, (counts.get(status) ?? 0) + 1);
-  const words: readonly (readonly [string, string])[] = [
-    ['resolved', 'resolved'],
-    ['as-written', 'as written'],
-    ['ambiguous', 'one of several'],
-    ['not-covered', 'not covered by the file'],
-    ['no-symbols', 'without symbols'],
-  ];
-  const summary: ReactNode = words
+  for (const { status } of frames) counts.set(status, (counts.get(status) ?? 0) + 1);
+  return statusWords
     .filter(([status]) => counts.has(status))
     .map(([status, word]) => `${counts.get(status)} ${word}`)
     .join(' · ');
+}
+
+/** The symbol files that a report needs and that are missing, or do not fit. */
+function SymbolProblems({ needs, hasFiles }: { needs: BenchReport['readable']['needs']; hasFiles: boolean }) {
+  const missing = needs.filter((need) => !need.found);
   return (
-    <article className={styles.report}>
-      {title && <h2>{title}</h2>}
-      <div className={styles.row}>
-        <span className={styles.soft}>{summary}</span>
-        <UnstyledButton className={styles.link} aria-pressed={raw} onClick={() => setRaw(!raw)}>
-          {raw ? 'show readable' : 'show raw'}
-        </UnstyledButton>
-        <WhichCase shell={shell} report={report} />
-      </div>
+    <>
       {missing.map((need) => (
         <div key={`${need.kind} ${need.symbolId} ${need.name}`} className={styles.missing}>
           The {wordSymbolFile(need)} {isOrAre(need)} {hasFiles ? 'not among the files' : 'missing'}
@@ -212,6 +210,24 @@ function OneReport({ shell, report, hasFiles, title }: { shell: PageShell; repor
           )
         );
       })}
+    </>
+  );
+}
+
+function OneReport({ shell, report, hasFiles, title }: { shell: PageShell; report: BenchReport; hasFiles: boolean; title: string | null }) {
+  const [raw, setRaw] = useState(false);
+  const { exceptions, threads, needs } = report.readable;
+  return (
+    <article className={styles.report}>
+      {title && <h2>{title}</h2>}
+      <div className={styles.row}>
+        <span className={styles.soft}>{wordStatuses([...exceptions, ...threads].flatMap(({ frames }) => frames))}</span>
+        <UnstyledButton className={styles.link} aria-pressed={raw} onClick={() => setRaw(!raw)}>
+          {raw ? 'show readable' : 'show raw'}
+        </UnstyledButton>
+        <WhichCase shell={shell} report={report} />
+      </div>
+      <SymbolProblems needs={needs} hasFiles={hasFiles} />
       {raw ? (
         <RawStacks stacks={report.raw} />
       ) : (
@@ -241,15 +257,11 @@ interface FoundCase {
 /** Asks the server for the case of this stack: only what makes the case is sent, no message and no file. */
 function WhichCase({ shell, report }: { shell: PageShell; report: BenchReport }) {
   const [answer, setAnswer] = useState<FoundCase | null>(null);
-  const [problem, setProblem] = useState<RequestProblem | null>(null);
-  const askServer = async () => {
-    setProblem(null);
-    try {
+  const { problem, attempt } = useAttempt();
+  const askServer = () =>
+    attempt(async () => {
       setAnswer(await request('POST /apps/{app}/case-of-key', { app: shell.app.slug }, { body: { keys: [...report.groupingKeys] } }));
-    } catch (error) {
-      setProblem(problemOf(error));
-    }
-  };
+    });
   return (
     <>
       <Button size="compact-sm" variant="default" onClick={askServer} disabled={report.provisional}>

@@ -13,9 +13,9 @@ import { caseKeys, KeyHelp, type KeyWords } from '../desk/KeyHelp';
 import { MarkedCases } from '../desk/MarkedCases';
 import { NoCases, wordNoCases } from '../desk/NoCases';
 import { ScopeCounts } from '../desk/ScopeCounts';
-import { useCaseList } from '../desk/use-case-list';
+import { type LiveCaseList, useCaseList } from '../desk/use-case-list';
 import { useDeskView } from '../desk/use-desk-view';
-import { useMarkedCases } from '../desk/use-marked-cases';
+import { type MarkedCasesHolder, useMarkedCases } from '../desk/use-marked-cases';
 import { useShortcuts } from '../desk/use-shortcuts';
 import { ScopeSentence } from '../scope/ScopeSentence';
 import { ScopeContext } from '../scope/scope-context';
@@ -40,11 +40,8 @@ export function CasesDesk(props: CasesDeskProps) {
   );
 }
 
-/** The list on the left, the evidence of the selected case on the right; the address holds both. */
-function Desk({ shell, list: initialList, file: initialFile, columns: initialColumns }: CasesDeskProps) {
-  const [columns, setColumns] = useState(initialColumns);
-  const [raw, setRaw] = useState(false);
-  const [showsKeys, setShowsKeys] = useState(false);
+/** The list, the selected case and the report of it that is shown, as the address and the server say; and the steps among them. */
+function useSelection({ shell, list: initialList, file: initialFile }: CasesDeskProps) {
   const { view, go, changeScope, settle } = useDeskView({
     scope: initialList.scope,
     order: initialList.order,
@@ -53,14 +50,11 @@ function Desk({ shell, list: initialList, file: initialFile, columns: initialCol
   });
   const appSlug = shell.app.slug;
   const live = useCaseList(appSlug, search(view.scope, { order: orderParameter(view.order) }), initialList, casesAPage);
-  const { list, problem } = live;
-  const marked = useMarkedCases(appSlug, list);
-  const scroller = useRef<HTMLElement>(null);
   const [place, setPlace] = useState(() => initialList.cases.findIndex((item) => item.ref === initialFile?.item.ref));
   const evidence = useLive<CaseFile | null>(appSlug, fileAddress(appSlug, view), initialFile);
   const { data: file, stale } = evidence;
   // The selected case may have moved since it was selected, or lie in a part that has not come.
-  const selectedAt = live.at(place)?.ref === view.selected ? place : findPlace(list, view.selected);
+  const selectedAt = live.at(place)?.ref === view.selected ? place : findPlace(live.list, view.selected);
 
   // A case that moved when its symbols came answers under its new number; follow it. A list without a selection gets one.
   const movedTo = file && !stale && file.movedFrom === view.selected ? file.item.ref : null;
@@ -82,6 +76,19 @@ function Desk({ shell, list: initialList, file: initialFile, columns: initialCol
   const step = (position: number) => {
     if (file && position >= 0 && position < file.item.reports) go({ position }, { isStep: false });
   };
+  return { view, go, changeScope, live, evidence, selectedAt, select, move, step };
+}
+
+/** The list on the left, the evidence of the selected case on the right; the address holds both. */
+function Desk(props: CasesDeskProps) {
+  const { shell } = props;
+  const appSlug = shell.app.slug;
+  const [raw, setRaw] = useState(false);
+  const [showsKeys, setShowsKeys] = useState(false);
+  const { view, go, changeScope, live, evidence, selectedAt, select, move, step } = useSelection(props);
+  const { list } = live;
+  const file = evidence.data;
+  const marked = useMarkedCases(appSlug, list);
   const mayAct = shell.account.role !== 'viewer';
   const pageAddress = (ref: string) => `/apps/${appSlug}/cases/${ref}${search(view.scope)}`;
   useShortcuts({
@@ -105,32 +112,19 @@ function Desk({ shell, list: initialList, file: initialFile, columns: initialCol
         <ScopeSentence appSlug={appSlug} scope={view.scope} versions={list.versions} choosesCases mayKeep={mayAct} onChange={changeScope}>
           <ScopeCounts totals={list.totals} sampling={list.sampling} />
         </ScopeSentence>
-        <ProblemNotice problem={problem ?? marked.problem} />
+        <ProblemNotice problem={live.problem ?? marked.problem} />
         <KeyHelp keys={[...deskKeys(mayAct), ...caseKeys(mayAct)]} opened={showsKeys} onClose={() => setShowsKeys(false)} />
         {list.total === 0 && !staysBeside ? (
           <NoCases shell={shell} scope={view.scope} list={list} onWiden={() => changeScope(wholeScope)} />
         ) : (
           <div className={styles.desk}>
-            <section className={styles.list} aria-label="Cases" ref={scroller}>
-              <CaseListTitle
-                total={list.total}
-                order={view.order}
-                columns={columns}
-                onOrder={(order) => go({ order, selected: null, position: 0 }, { isStep: true })}
-                onColumns={setColumns}
-              />
-              {marked.refs.length > 0 && (
-                <MarkedCases {...{ shell, list, marked }} cases={view.scope.cases} colleagues={file?.colleagues ?? []} />
-              )}
-              {list.total === 0 && <p className={styles.noneLeft}>{wordNoCases(view.scope, list)}.</p>}
-              <CaseRows
-                {...{ live, columns, scroller, selectedAt }}
-                selected={view.selected}
-                isMarked={marked.isMarked}
-                hrefOf={pageAddress}
-                onSelect={select}
-              />
-            </section>
+            <ListSide
+              {...{ shell, live, view, selectedAt, marked, pageAddress }}
+              columns={props.columns}
+              colleagues={file?.colleagues ?? []}
+              onOrder={(order) => go({ order, selected: null, position: 0 }, { isStep: true })}
+              onSelect={select}
+            />
             <Evidence
               evidence={evidence}
               {...{ shell, view, raw }}
@@ -143,6 +137,49 @@ function Desk({ shell, list: initialList, file: initialFile, columns: initialCol
         )}
       </main>
     </ScopeContext>
+  );
+}
+
+/** The cases of the scope, with what is done to all that are marked above them. */
+function ListSide({
+  shell,
+  live,
+  view,
+  selectedAt,
+  marked,
+  pageAddress,
+  colleagues,
+  onOrder,
+  onSelect,
+  ...initial
+}: {
+  shell: PageShell;
+  live: LiveCaseList;
+  view: DeskView;
+  selectedAt: number;
+  marked: MarkedCasesHolder;
+  pageAddress: (ref: string) => string;
+  columns: readonly DeskColumn[];
+  colleagues: readonly string[];
+  onOrder: (order: DeskView['order']) => void;
+  onSelect: (ref: string, at: number) => void;
+}) {
+  const [columns, setColumns] = useState(initial.columns);
+  const scroller = useRef<HTMLElement>(null);
+  const { list } = live;
+  return (
+    <section className={styles.list} aria-label="Cases" ref={scroller}>
+      <CaseListTitle total={list.total} order={view.order} columns={columns} onOrder={onOrder} onColumns={setColumns} />
+      {marked.refs.length > 0 && <MarkedCases {...{ shell, list, marked }} cases={view.scope.cases} colleagues={colleagues} />}
+      {list.total === 0 && <p className={styles.noneLeft}>{wordNoCases(view.scope, list)}.</p>}
+      <CaseRows
+        {...{ live, columns, scroller, selectedAt }}
+        selected={view.selected}
+        isMarked={marked.isMarked}
+        hrefOf={pageAddress}
+        onSelect={onSelect}
+      />
+    </section>
   );
 }
 

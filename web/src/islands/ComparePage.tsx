@@ -54,35 +54,7 @@ function Compare({ shell, left, right, wanted: scope }: ComparePageProps) {
         {frames.every(({ left: one, right: other }) => one && other) ? 'they came the same way.' : 'they came different ways.'}
       </p>
       <table className={styles.table}>
-        <thead>
-          <tr>
-            <th scope="col">
-              <span className={styles.hidden}>What</span>
-            </th>
-            <th scope="col">report {wordNumber(left.position + 1)}</th>
-            <th scope="col">
-              report {wordNumber(right.position + 1)} of {wordNumber(item.reports)}{' '}
-              <Button
-                size="compact-xs"
-                variant="default"
-                disabled={right.position === 0}
-                onClick={() => step(-1)}
-                aria-label="Newer report"
-              >
-                <kbd>[</kbd>
-              </Button>{' '}
-              <Button
-                size="compact-xs"
-                variant="default"
-                disabled={right.position + 1 >= item.reports}
-                onClick={() => step(1)}
-                aria-label="Older report"
-              >
-                <kbd>]</kbd>
-              </Button>
-            </th>
-          </tr>
-        </thead>
+        <ComparedHead left={left.position} right={right.position} reports={item.reports} onStep={step} />
         <tbody>
           {facts.map(({ name, one, other }) => (
             <tr key={name} data-differs={one !== other}>
@@ -112,6 +84,29 @@ function Compare({ shell, left, right, wanted: scope }: ComparePageProps) {
         </tbody>
       </table>
     </main>
+  );
+}
+
+function ComparedHead(props: { left: number; right: number; reports: number; onStep: (by: number) => void }) {
+  const { left, right, reports, onStep } = props;
+  return (
+    <thead>
+      <tr>
+        <th scope="col">
+          <span className={styles.hidden}>What</span>
+        </th>
+        <th scope="col">report {wordNumber(left + 1)}</th>
+        <th scope="col">
+          report {wordNumber(right + 1)} of {wordNumber(reports)}{' '}
+          <Button size="compact-xs" variant="default" disabled={right === 0} onClick={() => onStep(-1)} aria-label="Newer report">
+            <kbd>[</kbd>
+          </Button>{' '}
+          <Button size="compact-xs" variant="default" disabled={right + 1 >= reports} onClick={() => onStep(1)} aria-label="Older report">
+            <kbd>]</kbd>
+          </Button>
+        </th>
+      </tr>
+    </thead>
   );
 }
 

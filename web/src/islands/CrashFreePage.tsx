@@ -103,15 +103,7 @@ function CrashFree({ shell, overview: initial, view: first }: CrashFreePageProps
                 </Suspense>
               </div>
               <MatrixPart shell={shell} view={view} badEnds={badEnds} onView={go} />
-              <section aria-label="Versions">
-                <div className={styles.line}>
-                  <span>
-                    Versions, each against the last one before it that was out to everybody;{' '}
-                    <a href={`/apps/${shell.app.slug}/versions`}>their rollouts and cases</a>
-                  </span>
-                </div>
-                <VersionTable versions={overview.byVersion} badEnds={badEnds} />
-              </section>
+              <VersionsPart here={`/apps/${shell.app.slug}`} overview={overview} />
             </div>
             <aside className={side.side} aria-label="What makes the difference">
               <Chosen shell={shell} view={view} overview={overview} />
@@ -123,18 +115,28 @@ function CrashFree({ shell, overview: initial, view: first }: CrashFreePageProps
   );
 }
 
+function VersionsPart({ here, overview }: { here: string; overview: CrashFreeOverview }) {
+  return (
+    <section aria-label="Versions">
+      <div className={styles.line}>
+        <span>
+          Versions, each against the last one before it that was out to everybody; <a href={`${here}/versions`}>their rollouts and cases</a>
+        </span>
+      </div>
+      <VersionTable versions={overview.byVersion} badEnds={overview.badEnds} />
+    </section>
+  );
+}
+
+interface MatrixPartProps {
+  readonly shell: PageShell;
+  readonly view: StabilityView;
+  readonly badEnds: BadEnds;
+  readonly onView: (view: StabilityView) => void;
+}
+
 /** Sessions by two fields. */
-function MatrixPart({
-  shell,
-  view,
-  badEnds,
-  onView,
-}: {
-  shell: PageShell;
-  view: StabilityView;
-  badEnds: BadEnds;
-  onView: (view: StabilityView) => void;
-}) {
+function MatrixPart({ shell, view, badEnds, onView }: MatrixPartProps) {
   const appSlug = shell.app.slug;
   const fieldsOfAddress = new URLSearchParams({ down: nameOf(view.down), across: nameOf(view.across) });
   const ask = (more = '') =>
@@ -165,20 +167,7 @@ function MatrixPart({
           <FieldWord value={view.down} fields={fields} onChange={(down) => onView({ ...view, down, cell: null })} /> and{' '}
           <FieldWord value={view.across} fields={fields} onChange={(across) => onView({ ...view, across, cell: null })} />
         </span>
-        <span className={styles.faint}>
-          dashed: fewer than {enoughSessions} sessions · {verdictMarks.worse} {verdictMarks.better} surely worse, better than the rest{' '}
-          <Button
-            size="compact-xs"
-            variant="subtle"
-            aria-pressed={view.form === 'lines'}
-            onClick={() => onView({ ...view, form: view.form === 'lines' ? 'matrix' : 'lines' })}
-          >
-            {view.form === 'lines' ? 'As a matrix' : 'As lines'}
-          </Button>
-          <Button size="compact-xs" variant="subtle" onClick={download}>
-            CSV
-          </Button>
-        </span>
+        <MatrixLegend form={view.form} onForm={(form) => onView({ ...view, form })} onDownload={download} />
       </div>
       <ProblemNotice problem={quick.problem} />
       {!matrix ? (
@@ -197,6 +186,28 @@ function MatrixPart({
         />
       )}
     </section>
+  );
+}
+
+interface MatrixLegendProps {
+  readonly form: StabilityView['form'];
+  readonly onForm: (form: StabilityView['form']) => void;
+  readonly onDownload: () => void;
+}
+
+/** What the signs of the matrix mean, and the other ways to have it. */
+function MatrixLegend({ form, onForm, onDownload }: MatrixLegendProps) {
+  const isLines = form === 'lines';
+  return (
+    <span className={styles.faint}>
+      dashed: fewer than {enoughSessions} sessions · {verdictMarks.worse} {verdictMarks.better} surely worse, better than the rest{' '}
+      <Button size="compact-xs" variant="subtle" aria-pressed={isLines} onClick={() => onForm(isLines ? 'matrix' : 'lines')}>
+        {isLines ? 'As a matrix' : 'As lines'}
+      </Button>
+      <Button size="compact-xs" variant="subtle" onClick={onDownload}>
+        CSV
+      </Button>
+    </span>
   );
 }
 

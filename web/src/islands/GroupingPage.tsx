@@ -5,7 +5,8 @@ import { ruleVerbs } from '@rough-ember/core/grouping/rules/grouping-rules';
 import { algorithmLineOf, parseRules, withAlgorithm } from '@rough-ember/core/grouping/rules/parse-rules';
 import type { GroupingChangeView, GroupingOverview, RulesPreview } from '@rough-ember/server/grouping/change-rules';
 import { useState } from 'react';
-import { addressOf, problemOf, type RequestProblem, request } from '../client/api';
+import { addressOf, request } from '../client/api';
+import { useAttempt } from '../client/use-attempt';
 import { useLive } from '../client/use-live';
 import type { PageShell } from '../shell/page-shell';
 import { Shell } from '../shell/Shell';
@@ -36,77 +37,85 @@ function Grouping({ shell, overview: initial, added }: GroupingPageProps) {
   const [latest] = overview.changes;
   const waiting = latest?.state === 'previewing' || latest?.state === 'previewed' ? latest.rules : overview.rules;
   const [rules, setRules] = useState(() => [waiting.trimEnd(), added].filter(Boolean).join('\n'));
-  const [problem, setProblem] = useState<RequestProblem | null>(null);
-  const parsed = parseRules(rules);
+  const { problem, attempt } = useAttempt();
   const mayAct = shell.account.role !== 'viewer';
-  const run = async (ask: () => Promise<unknown>) => {
-    try {
-      await ask();
-      setProblem(null);
-    } catch (error) {
-      setProblem(problemOf(error));
-    }
+  const preview = (wanted: string) => {
+    setRules(wanted);
+    return attempt(() => request('POST /apps/{app}/grouping/preview', path, { body: { rules: wanted } }));
   };
-  const preview = (wanted: string) => run(() => request('POST /apps/{app}/grouping/preview', path, { body: { rules: wanted } }));
-  const restore = (wanted: string) => run(() => request('POST /apps/{app}/grouping/restore', path, { body: { rules: wanted } }));
+  const restore = (wanted: string) => attempt(() => request('POST /apps/{app}/grouping/restore', path, { body: { rules: wanted } }));
   const renewed = withAlgorithm(overview.rules, currentAlgorithm);
   const isPreviewed = latest?.state === 'previewed' && latest.rules === rules;
-  const side = (
-    <>
-      <RuleLanguage />
-      <RuleHistory overview={overview} mayAct={mayAct} onLook={setRules} onRestore={(wanted) => void restore(wanted)} />
-    </>
-  );
   return (
-    <SidePage sentence={sentenceOf(overview)} problem={problem ?? liveProblem} side={side} sideLabel="Language and history">
+    <SidePage
+      sentence={sentenceOf(overview)}
+      problem={problem ?? liveProblem}
+      sideLabel="Language and history"
+      side={
+        <>
+          <RuleLanguage />
+          <RuleHistory overview={overview} mayAct={mayAct} onLook={setRules} onRestore={(wanted) => void restore(wanted)} />
+        </>
+      }
+    >
       <div className={styles.work}>
-        {mayAct && algorithmOf(overview.rules) !== currentAlgorithm && latest?.rules !== renewed && (
-          <NewerAlgorithm
-            algorithm={algorithmOf(overview.rules)}
-            onPreview={() => {
-              setRules(renewed);
-              void preview(renewed);
-            }}
-          />
+        {mayAct && latest?.rules !== renewed && (
+          <NewerAlgorithm algorithm={algorithmOf(overview.rules)} onPreview={() => void preview(renewed)} />
         )}
-        <Textarea
-          label="Rules, one a line"
-          classNames={{ input: styles.rules as string }}
-          autosize
-          minRows={8}
-          maxRows={24}
-          spellCheck={false}
-          readOnly={!mayAct}
-          value={rules}
-          placeholder={placeholder}
-          error={parsed.ok ? null : `Line ${parsed.problem.line}: ${parsed.problem.message}.`}
-          onChange={(event) => setRules(event.currentTarget.value)}
-        />
+        <RulesText rules={rules} mayAct={mayAct} onChange={setRules} />
         {mayAct && (
-          <p className={styles.actions}>
-            <Button
-              size="sm"
-              variant={isPreviewed ? 'default' : 'filled'}
-              disabled={!parsed.ok || rules === overview.rules}
-              onClick={() => void preview(rules)}
-            >
-              Preview on what is there
-            </Button>
-            {isPreviewed && latest && (
-              <Button
-                size="sm"
-                onClick={() => void run(() => request('POST /apps/{app}/grouping/apply', path, { body: { id: latest.id } }))}
-              >
-                Apply
-              </Button>
-            )}
-            {rules === overview.rules && <span className={styles.faint}>These are the rules in force.</span>}
-          </p>
+          <RuleActions
+            canPreview={parseRules(rules).ok && rules !== overview.rules}
+            isInForce={rules === overview.rules}
+            onPreview={() => void preview(rules)}
+            onApply={
+              isPreviewed && latest
+                ? () => void attempt(() => request('POST /apps/{app}/grouping/apply', path, { body: { id: latest.id } }))
+                : null
+            }
+          />
         )}
         {latest && <Progress change={latest} />}
         {isPreviewed && overview.preview && <Preview preview={overview.preview} appSlug={shell.app.slug} prefix={shell.app.prefix} />}
       </div>
     </SidePage>
+  );
+}
+
+function RulesText({ rules, mayAct, onChange }: { rules: string; mayAct: boolean; onChange: (rules: string) => void }) {
+  const parsed = parseRules(rules);
+  return (
+    <Textarea
+      label="Rules, one a line"
+      classNames={{ input: styles.rules as string }}
+      autosize
+      minRows={8}
+      maxRows={24}
+      spellCheck={false}
+      readOnly={!mayAct}
+      value={rules}
+      placeholder={placeholder}
+      error={parsed.ok ? null : `Line ${parsed.problem.line}: ${parsed.problem.message}.`}
+      onChange={(event) => onChange(event.currentTarget.value)}
+    />
+  );
+}
+
+/** What can be done with the rules as they are written: first a preview, then, where that is of these very rules, the real thing. */
+function RuleActions(props: { canPreview: boolean; isInForce: boolean; onPreview: () => void; onApply: (() => void) | null }) {
+  const { canPreview, isInForce, onPreview, onApply } = props;
+  return (
+    <p className={styles.actions}>
+      <Button size="sm" variant={onApply ? 'default' : 'filled'} disabled={!canPreview} onClick={onPreview}>
+        Preview on what is there
+      </Button>
+      {onApply && (
+        <Button size="sm" onClick={onApply}>
+          Apply
+        </Button>
+      )}
+      {isInForce && <span className={styles.faint}>These are the rules in force.</span>}
+    </p>
   );
 }
 
@@ -178,6 +187,7 @@ function RuleHistory({
 
 /** An app that was there before the algorithm of today keeps its own until somebody wants the other. */
 function NewerAlgorithm({ algorithm, onPreview }: { algorithm: number; onPreview: () => void }) {
+  if (algorithm === currentAlgorithm) return null;
   return (
     <p className={styles.newer}>
       This app groups by algorithm {algorithm}, as it did when it was new. {newsOfCurrent} Nothing changes before you apply it.{' '}

@@ -74,14 +74,7 @@ function Intake({ shell, overview: initial, outcome: firstOutcome }: IntakePageP
         onChange={refresh}
       />
       {waiting ? (
-        <div className={styles.alone}>
-          <section className={styles.waiting}>
-            <h2>Waiting for the first report of {shell.app.name}</h2>
-            <p>This page turns by itself when it arrives. Until then:</p>
-            <QuietHints />
-          </section>
-          <SetUp shell={shell} overview={overview} />
-        </div>
+        <Waiting shell={shell} overview={overview} />
       ) : (
         <>
           <Quiet overview={overview} />
@@ -89,16 +82,38 @@ function Intake({ shell, overview: initial, outcome: firstOutcome }: IntakePageP
         </>
       )}
       {(!waiting || overview.log.length > 0 || outcome !== null) && (
-        <>
-          <OutcomeFilterBar outcome={outcome} onChange={choose} />
-          {overview.log.length === 0 && (
-            <p className={styles.none}>No request of the last days had an item {outcome === null ? '' : filterWords[outcome]}.</p>
-          )}
-          <IntakeLog log={overview.log} now={overview.now} appSlug={shell.app.slug} />
-          {overview.more && <p className={styles.none}>There are older ones; choose an outcome to look further back.</p>}
-        </>
+        <Log overview={overview} appSlug={shell.app.slug} outcome={outcome} onChoose={choose} />
       )}
     </SidePage>
+  );
+}
+
+/** Before the first report: what to do, and what usually is the matter. */
+function Waiting({ shell, overview }: { shell: PageShell; overview: IntakeOverview }) {
+  return (
+    <div className={styles.alone}>
+      <section className={styles.waiting}>
+        <h2>Waiting for the first report of {shell.app.name}</h2>
+        <p>This page turns by itself when it arrives. Until then:</p>
+        <QuietHints />
+      </section>
+      <SetUp shell={shell} overview={overview} />
+    </div>
+  );
+}
+
+/** The requests of the last days, of all outcomes or of one. */
+function Log(props: { overview: IntakeOverview; appSlug: string; outcome: OutcomeFilter; onChoose: (outcome: OutcomeFilter) => void }) {
+  const { overview, appSlug, outcome, onChoose } = props;
+  return (
+    <>
+      <OutcomeFilterBar outcome={outcome} onChange={onChoose} />
+      {overview.log.length === 0 && (
+        <p className={styles.none}>No request of the last days had an item {outcome === null ? '' : filterWords[outcome]}.</p>
+      )}
+      <IntakeLog log={overview.log} now={overview.now} appSlug={appSlug} />
+      {overview.more && <p className={styles.none}>There are older ones; choose an outcome to look further back.</p>}
+    </>
   );
 }
 

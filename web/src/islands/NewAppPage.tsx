@@ -1,6 +1,7 @@
 import { Button, Checkbox, Group, TextInput } from '@mantine/core';
 import { type SubmitEvent, useState } from 'react';
-import { problemOf, type RequestProblem, request } from '../client/api';
+import { request } from '../client/api';
+import { useAttempt } from '../client/use-attempt';
 import { CardPage } from '../shell/CardPage';
 import { ProblemNotice } from '../shell/Notice';
 import styles from './SignIn.module.css';
@@ -8,23 +9,21 @@ import styles from './SignIn.module.css';
 /** Sets up an app; what comes next is its Intake page, with the key that was made for it. */
 export function NewAppPage() {
   const [platforms, setPlatforms] = useState<('Android' | 'iOS')[]>(['Android']);
-  const [problem, setProblem] = useState<RequestProblem | null>(null);
+  const { problem, attempt } = useAttempt();
   const [busy, setBusy] = useState(false);
   const submit = async (event: SubmitEvent<HTMLFormElement>) => {
     event.preventDefault();
     const form = new FormData(event.currentTarget);
+    const ourPackages = String(form.get('packages'))
+      .split(/[\s,]+/)
+      .filter((one) => one !== '');
+    const body = { name: String(form.get('name')), prefix: String(form.get('prefix')), platforms, ourPackages };
     setBusy(true);
-    try {
-      const ourPackages = String(form.get('packages'))
-        .split(/[\s,]+/)
-        .filter((one) => one !== '');
-      const body = { name: String(form.get('name')), prefix: String(form.get('prefix')), platforms, ourPackages };
+    const isMade = await attempt(async () => {
       const { slug } = await request('POST /apps', {}, { body });
       window.location.assign(`/apps/${slug}/intake`);
-    } catch (error) {
-      setProblem(problemOf(error));
-      setBusy(false);
-    }
+    });
+    if (!isMade) setBusy(false);
   };
   return (
     <CardPage title="New app">

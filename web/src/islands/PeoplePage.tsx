@@ -1,7 +1,8 @@
 import { Button, MultiSelect, NativeSelect, TextInput } from '@mantine/core';
 import type { PeopleView } from '@rough-ember/server/accounts/people';
 import { type SubmitEvent, useState } from 'react';
-import { type RequestProblem, request } from '../client/api';
+import { request } from '../client/api';
+import { type Attempt, useAttempt } from '../client/use-attempt';
 import { CardPage } from '../shell/CardPage';
 import { CopyButton } from '../shell/CopyButton';
 import { ProblemNotice } from '../shell/Notice';
@@ -14,32 +15,17 @@ const roles = [
   { value: 'owner', label: 'owner: also apps and people' },
 ];
 
+type Account = PeopleView['accounts'][number];
+
 /** Who may do what on this server. */
 export function PeoplePage({ people: initial, myself, back }: { people: PeopleView; myself: number; back: string }) {
   const [people, setPeople] = useState(initial);
-  const [problem, setProblem] = useState<RequestProblem | null>(null);
+  const { problem, attempt: attemptOnce } = useAttempt();
   const [link, setLink] = useState<string | null>(null);
-  const [apps, setApps] = useState<readonly string[] | null>(null);
-  const attempt = async (work: () => Promise<unknown>) => {
-    try {
-      setProblem(null);
-      await work();
-    } catch (error) {
-      setProblem(error as RequestProblem);
-    }
+  const attempt: Attempt = async (work: () => Promise<unknown>) => {
+    const isDone = await attemptOnce(work);
     setPeople(await request('GET /people', {}).catch(() => people));
-  };
-  const invite = (event: SubmitEvent<HTMLFormElement>) => {
-    event.preventDefault();
-    const form = event.currentTarget;
-    const given = new FormData(form);
-    const body = { email: String(given.get('email')), role: given.get('role') as PeopleView['accounts'][number]['role'], apps };
-    void attempt(async () => {
-      const made = await request('POST /people', {}, { body });
-      setLink(made.link);
-      setApps(null);
-      form.reset();
-    });
+    return isDone;
   };
   return (
     <CardPage title="People" wide>
@@ -48,60 +34,13 @@ export function PeoplePage({ people: initial, myself, back }: { people: PeopleVi
       </p>
       <ul className={styles.people}>
         {people.accounts.map((one) => (
-          <li key={one.id}>
-            <span>
-              <b>{one.name}</b> {one.id === myself && '(you)'}
-              <br />
-              <span className={styles.faint}>{one.email}</span>
-            </span>
-            <NativeSelect
-              size="xs"
-              aria-label={`Role of ${one.name}`}
-              data={roles}
-              value={one.role}
-              onChange={(event) => {
-                const role = event.currentTarget.value as (typeof one)['role'];
-                void attempt(() => request('PUT /people/{id}', { id: String(one.id) }, { body: { role } }));
-              }}
-            />
-            <SeenApps
-              label={`Apps that ${one.name} sees`}
-              isOwner={one.role === 'owner'}
-              apps={one.apps}
-              all={people.apps}
-              onChange={(apps) => attempt(() => request('PUT /people/{id}', { id: String(one.id) }, { body: { apps } }))}
-            />
-            <RemoveButton
-              label={`Remove ${one.name}`}
-              onRemove={() => attempt(() => request('DELETE /people/{id}', { id: String(one.id) }))}
-            />
-          </li>
+          <AccountRow key={one.id} account={one} isMyself={one.id === myself} all={people.apps} attempt={attempt} />
         ))}
         {people.invitations.map((one) => (
-          <li key={`invitation ${one.id}`}>
-            <span>
-              <b>{one.email}</b>
-              <br />
-              <span className={styles.faint}>
-                invited by {one.invitedBy}, until {wordDate(one.expiresAt)}
-              </span>
-            </span>
-            <span>{one.role}</span>
-            <span>{wordApps(one.apps, people.apps)}</span>
-            <RemoveButton
-              label={`Withdraw the invitation of ${one.email}`}
-              text="Withdraw"
-              onRemove={() => attempt(() => request('DELETE /invitations/{id}', { id: String(one.id) }))}
-            />
-          </li>
+          <InvitationRow key={`invitation ${one.id}`} invitation={one} all={people.apps} attempt={attempt} />
         ))}
       </ul>
-      <form className={styles.invite} onSubmit={invite} method="post">
-        <TextInput name="email" type="email" label="Invite by mail address" placeholder="wren@larkfield.example" required />
-        <NativeSelect name="role" label="As" data={roles} defaultValue="developer" />
-        <SeenApps isLabelled label="Apps that they see" isOwner={false} apps={apps} all={people.apps} onChange={setApps} />
-        <Button type="submit">Make the link</Button>
-      </form>
+      <InviteForm all={people.apps} attempt={attempt} onLink={setLink} />
       <div role="status">
         {link && (
           <div className={styles.link}>
@@ -112,6 +51,87 @@ export function PeoplePage({ people: initial, myself, back }: { people: PeopleVi
       </div>
       <ProblemNotice problem={problem} />
     </CardPage>
+  );
+}
+
+interface RowProps {
+  readonly all: PeopleView['apps'];
+  readonly attempt: Attempt;
+}
+
+function AccountRow({ account, isMyself, all, attempt }: RowProps & { account: Account; isMyself: boolean }) {
+  const id = String(account.id);
+  return (
+    <li>
+      <span>
+        <b>{account.name}</b> {isMyself && '(you)'}
+        <br />
+        <span className={styles.faint}>{account.email}</span>
+      </span>
+      <NativeSelect
+        size="xs"
+        aria-label={`Role of ${account.name}`}
+        data={roles}
+        value={account.role}
+        onChange={(event) => {
+          const role = event.currentTarget.value as Account['role'];
+          void attempt(() => request('PUT /people/{id}', { id }, { body: { role } }));
+        }}
+      />
+      <SeenApps
+        label={`Apps that ${account.name} sees`}
+        isOwner={account.role === 'owner'}
+        apps={account.apps}
+        all={all}
+        onChange={(apps) => attempt(() => request('PUT /people/{id}', { id }, { body: { apps } }))}
+      />
+      <RemoveButton label={`Remove ${account.name}`} onRemove={() => attempt(() => request('DELETE /people/{id}', { id }))} />
+    </li>
+  );
+}
+
+function InvitationRow({ invitation, all, attempt }: RowProps & { invitation: PeopleView['invitations'][number] }) {
+  return (
+    <li>
+      <span>
+        <b>{invitation.email}</b>
+        <br />
+        <span className={styles.faint}>
+          invited by {invitation.invitedBy}, until {wordDate(invitation.expiresAt)}
+        </span>
+      </span>
+      <span>{invitation.role}</span>
+      <span>{wordApps(invitation.apps, all)}</span>
+      <RemoveButton
+        label={`Withdraw the invitation of ${invitation.email}`}
+        text="Withdraw"
+        onRemove={() => attempt(() => request('DELETE /invitations/{id}', { id: String(invitation.id) }))}
+      />
+    </li>
+  );
+}
+
+function InviteForm({ all, attempt, onLink }: RowProps & { onLink: (link: string) => void }) {
+  const [apps, setApps] = useState<readonly string[] | null>(null);
+  const invite = (event: SubmitEvent<HTMLFormElement>) => {
+    event.preventDefault();
+    const form = event.currentTarget;
+    const given = new FormData(form);
+    const body = { email: String(given.get('email')), role: given.get('role') as Account['role'], apps };
+    void attempt(async () => {
+      const made = await request('POST /people', {}, { body });
+      onLink(made.link);
+      setApps(null);
+      form.reset();
+    });
+  };
+  return (
+    <form className={styles.invite} onSubmit={invite} method="post">
+      <TextInput name="email" type="email" label="Invite by mail address" placeholder="wren@larkfield.example" required />
+      <NativeSelect name="role" label="As" data={roles} defaultValue="developer" />
+      <SeenApps isLabelled label="Apps that they see" isOwner={false} apps={apps} all={all} onChange={setApps} />
+      <Button type="submit">Make the link</Button>
+    </form>
   );
 }
 

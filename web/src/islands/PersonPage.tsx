@@ -1,7 +1,8 @@
 import { Button, TextInput } from '@mantine/core';
 import type { PersonFile, PersonMoment } from '@rough-ember/server/desk/person';
 import { useState } from 'react';
-import { problemOf, type RequestProblem, request } from '../client/api';
+import { request } from '../client/api';
+import { useAttempt } from '../client/use-attempt';
 import type { PageShell } from '../shell/page-shell';
 import { Shell } from '../shell/Shell';
 import { SidePage } from '../shell/SidePage';
@@ -25,16 +26,13 @@ export function PersonPage(props: PersonPageProps) {
 
 /** What happened to somebody who says that it crashed: their sessions and reports, in order. */
 function Person({ shell, person }: PersonPageProps) {
-  const [problem, setProblem] = useState<RequestProblem | null>(null);
-  const [asks, setAsks] = useState(false);
-  const forget = async () => {
-    try {
-      await request('DELETE /apps/{app}/person', { app: shell.app.slug }, { parameters: { id: person?.id ?? '' } });
+  const { problem, attempt } = useAttempt();
+  const found = person !== null && person.moments.length > 0 ? person : null;
+  const forget = () =>
+    attempt(async () => {
+      await request('DELETE /apps/{app}/person', { app: shell.app.slug }, { parameters: { id: found?.id ?? '' } });
       window.location.reload();
-    } catch (error) {
-      setProblem(problemOf(error));
-    }
-  };
+    });
   const side = (
     <>
       <form className={styles.find} method="get">
@@ -49,49 +47,20 @@ function Person({ shell, person }: PersonPageProps) {
           Find
         </Button>
       </form>
-      {person && person.moments.length > 0 && (
-        <section>
-          <h2>Known by</h2>
-          <p>Versions, the newest first: {person.versions.join(', ')}.</p>
-          <ul className={styles.devices}>
-            {person.devices.map((device) => (
-              <li key={device}>{device}</li>
-            ))}
-          </ul>
-        </section>
-      )}
-      {person && person.moments.length > 0 && shell.account.role === 'owner' && (
-        <section>
-          <h2>Forget</h2>
-          {asks ? (
-            <>
-              <p>All reports and sessions of this person go for good, and the counts of cases with them. This cannot be taken back.</p>
-              <Button size="xs" color="red" variant="outline" onClick={() => void forget()}>
-                Forget {person.id}
-              </Button>{' '}
-              <Button size="xs" variant="subtle" onClick={() => setAsks(false)}>
-                Keep
-              </Button>
-            </>
-          ) : (
-            <Button size="xs" variant="default" onClick={() => setAsks(true)}>
-              Forget this person …
-            </Button>
-          )}
-        </section>
-      )}
+      {found && <KnownBy person={found} />}
+      {found && shell.account.role === 'owner' && <Forget id={found.id} onForget={() => void forget()} />}
     </>
   );
   return (
     <SidePage sentence={sentenceOf(person, shell.app.name)} problem={problem} side={side} sideLabel="Find a person">
       <div className={styles.work}>
-        {person && person.moments.length > 0 && (
+        {found && (
           <ol className={styles.moments}>
-            {person.moments.map((moment) => (
+            {found.moments.map((moment) => (
               <Moment
                 key={`${moment.type} ${moment.type === 'report' ? moment.reportId : moment.sessionId}`}
                 moment={moment}
-                now={person.now}
+                now={found.now}
                 appSlug={shell.app.slug}
               />
             ))}
@@ -100,6 +69,46 @@ function Person({ shell, person }: PersonPageProps) {
         {person?.cut && <p className={styles.faint}>These are the newest; there are more.</p>}
       </div>
     </SidePage>
+  );
+}
+
+/** The versions and devices that a person was seen with. */
+function KnownBy({ person }: { person: PersonFile }) {
+  return (
+    <section>
+      <h2>Known by</h2>
+      <p>Versions, the newest first: {person.versions.join(', ')}.</p>
+      <ul className={styles.devices}>
+        {person.devices.map((device) => (
+          <li key={device}>{device}</li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+/** Deletes what is known of a person, asked about first. */
+function Forget({ id, onForget }: { id: string; onForget: () => void }) {
+  const [asks, setAsks] = useState(false);
+  return (
+    <section>
+      <h2>Forget</h2>
+      {asks ? (
+        <>
+          <p>All reports and sessions of this person go for good, and the counts of cases with them. This cannot be taken back.</p>
+          <Button size="xs" color="red" variant="outline" onClick={onForget}>
+            Forget {id}
+          </Button>{' '}
+          <Button size="xs" variant="subtle" onClick={() => setAsks(false)}>
+            Keep
+          </Button>
+        </>
+      ) : (
+        <Button size="xs" variant="default" onClick={() => setAsks(true)}>
+          Forget this person …
+        </Button>
+      )}
+    </section>
   );
 }
 

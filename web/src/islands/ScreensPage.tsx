@@ -4,7 +4,7 @@ import type { AppRequests, AppScreens } from '@rough-ember/server/stability/app-
 import type { ReactNode } from 'react';
 import { addressOf } from '../client/api';
 import { useAddress } from '../client/use-address';
-import { useLive } from '../client/use-live';
+import { type Live, useLive } from '../client/use-live';
 import { RequestPanel, ScreenPanel } from '../crash-free/ActivityPanel';
 import { rateOfScreen, requestLines, screenLines } from '../crash-free/activity-words';
 import styles from '../crash-free/CrashFree.module.css';
@@ -53,9 +53,6 @@ function Screens({ shell, screens: firstScreens, requests: firstRequests, view: 
   const choose = (kind: 'screen' | 'request') => (name: string) => go({ ...view, chosen: { kind, name } });
   const worst = [...screens.data.screens].sort((a, b) => (rateOfScreen(b)?.low ?? 0) - (rateOfScreen(a)?.low ?? 0))[0];
   const chosen = view.chosen ?? (worst ? { kind: 'screen' as const, name: worst.screen } : null);
-  const screen = chosen?.kind === 'screen' ? screens.data.screens.find((one) => one.screen === chosen.name) : undefined;
-  const request = chosen?.kind === 'request' ? requests.data.requests.find((one) => one.request === chosen.name) : undefined;
-  const error = Math.max(screens.data.error, requests.data.error);
   const isEmpty = screens.data.screens.length === 0 && requests.data.requests.length === 0;
   return (
     <ScopeContext value={{ scope: view.scope, appSlug, change: changeScope }}>
@@ -76,70 +73,113 @@ function Screens({ shell, screens: firstScreens, requests: firstRequests, view: 
         </ScopeSentence>
         <ProblemNotice problem={screens.problem ?? requests.problem} />
         {isEmpty ? (
-          <NothingTold
-            here={here}
-            isNarrow={view.scope.days !== null || view.scope.filter !== null}
-            onAll={changeScope}
-            scope={view.scope}
-          />
+          <NothingTold here={here} onAll={changeScope} scope={view.scope} />
         ) : (
           <div className={side.columns}>
             <div className={styles.work}>
-              <section aria-label="Screens of the app" aria-busy={screens.stale}>
-                <TableHead title="Screens of the app" onSave={() => saveCsv(`${shell.app.slug}-screens.csv`, screenLines(screens.data))}>
-                  a rate is ordered by its lower end · {verdictMarks.worse} {verdictMarks.better} surely worse, better than the others
-                </TableHead>
-                <ScreenTable answer={screens.data} chosen={chosen?.kind === 'screen' ? chosen.name : null} onChoose={choose('screen')} />
-                {screens.data.reportsElsewhere > 0 && (
-                  <p className={styles.faint}>
-                    Beside these, {wordNumber(screens.data.reportsElsewhere)} {endWordsPlural(view.badEnds)} do not tell on which screen
-                    they came.
-                  </p>
-                )}
-              </section>
-              <section aria-label="Requests of the app" aria-busy={requests.stale}>
-                <TableHead
-                  title="Requests, by what they ask for"
-                  onSave={() => saveCsv(`${shell.app.slug}-requests.csv`, requestLines(requests.data))}
-                >
-                  a share is ordered by its lower end · failed: no answer, or 400 and higher
-                </TableHead>
-                {requests.data.requests.length === 0 ? (
-                  <p className={styles.faint}>No session of the scope tells of a request.</p>
-                ) : (
-                  <RequestTable
-                    answer={requests.data}
-                    chosen={chosen?.kind === 'request' ? chosen.name : null}
-                    onChoose={choose('request')}
-                  />
-                )}
-              </section>
-              {screens.data.leftOut + requests.data.leftOut > 0 && (
-                <p className={styles.faint}>
-                  {wordNumber(screens.data.leftOut)} screens and {wordNumber(requests.data.leftOut)} requests with little use are left out:
-                  so many names are mostly ids that belong into a template.
-                </p>
-              )}
-              {error > 0 && (
-                <p className={styles.faint}>
-                  Visits, sessions, requests and people are counted in a sample of the people, ± {(100 * error).toFixed(2)} % in all.
-                </p>
-              )}
-              {screens.data.unasked.length > 0 && (
-                <p className={styles.faint}>
-                  Sessions do not tell {screens.data.unasked.join(', ')}; that part of the filter narrows reports alone.
-                </p>
-              )}
+              <ScreensSection
+                appSlug={appSlug}
+                screens={screens}
+                badEnds={view.badEnds}
+                chosen={chosen?.kind === 'screen' ? chosen.name : null}
+                onChoose={choose('screen')}
+              />
+              <RequestsSection
+                appSlug={appSlug}
+                requests={requests}
+                chosen={chosen?.kind === 'request' ? chosen.name : null}
+                onChoose={choose('request')}
+              />
+              <Limits screens={screens.data} requests={requests.data} />
             </div>
             <aside className={side.side} aria-label="What is chosen">
-              {screen && <ScreenPanel answer={screens.data} screen={screen} here={here} />}
-              {request && <RequestPanel answer={requests.data} request={request} here={here} />}
-              {!screen && !request && chosen && <p>Nothing is told of {chosen.name} in this scope. Choose another line.</p>}
+              {chosen && <ChosenPanel chosen={chosen} screens={screens.data} requests={requests.data} here={here} />}
             </aside>
           </div>
         )}
       </main>
     </ScopeContext>
+  );
+}
+
+interface ChosenPanelProps {
+  readonly chosen: NonNullable<ActivityView['chosen']>;
+  readonly screens: AppScreens;
+  readonly requests: AppRequests;
+  readonly here: string;
+}
+
+function ChosenPanel({ chosen: { kind, name }, screens, requests, here }: ChosenPanelProps) {
+  const screen = kind === 'screen' ? screens.screens.find((one) => one.screen === name) : undefined;
+  if (screen) return <ScreenPanel answer={screens} screen={screen} here={here} />;
+  const request = kind === 'request' ? requests.requests.find((one) => one.request === name) : undefined;
+  if (request) return <RequestPanel answer={requests} request={request} here={here} />;
+  return <p>Nothing is told of {name} in this scope. Choose another line.</p>;
+}
+
+interface Choice {
+  readonly appSlug: string;
+  readonly chosen: string | null;
+  readonly onChoose: (name: string) => void;
+}
+
+function ScreensSection({
+  appSlug,
+  screens: { data, stale },
+  badEnds,
+  chosen,
+  onChoose,
+}: Choice & { screens: Live<AppScreens>; badEnds: ActivityView['badEnds'] }) {
+  return (
+    <section aria-label="Screens of the app" aria-busy={stale}>
+      <TableHead title="Screens of the app" onSave={() => saveCsv(`${appSlug}-screens.csv`, screenLines(data))}>
+        a rate is ordered by its lower end · {verdictMarks.worse} {verdictMarks.better} surely worse, better than the others
+      </TableHead>
+      <ScreenTable answer={data} chosen={chosen} onChoose={onChoose} />
+      {data.reportsElsewhere > 0 && (
+        <p className={styles.faint}>
+          Beside these, {wordNumber(data.reportsElsewhere)} {endWordsPlural(badEnds)} do not tell on which screen they came.
+        </p>
+      )}
+    </section>
+  );
+}
+
+function RequestsSection({ appSlug, requests: { data, stale }, chosen, onChoose }: Choice & { requests: Live<AppRequests> }) {
+  return (
+    <section aria-label="Requests of the app" aria-busy={stale}>
+      <TableHead title="Requests, by what they ask for" onSave={() => saveCsv(`${appSlug}-requests.csv`, requestLines(data))}>
+        a share is ordered by its lower end · failed: no answer, or 400 and higher
+      </TableHead>
+      {data.requests.length === 0 ? (
+        <p className={styles.faint}>No session of the scope tells of a request.</p>
+      ) : (
+        <RequestTable answer={data} chosen={chosen} onChoose={onChoose} />
+      )}
+    </section>
+  );
+}
+
+/** What the two tables leave out, estimate, or cannot narrow. */
+function Limits({ screens, requests }: { screens: AppScreens; requests: AppRequests }) {
+  const error = Math.max(screens.error, requests.error);
+  return (
+    <>
+      {screens.leftOut + requests.leftOut > 0 && (
+        <p className={styles.faint}>
+          {wordNumber(screens.leftOut)} screens and {wordNumber(requests.leftOut)} requests with little use are left out: so many names are
+          mostly ids that belong into a template.
+        </p>
+      )}
+      {error > 0 && (
+        <p className={styles.faint}>
+          Visits, sessions, requests and people are counted in a sample of the people, ± {(100 * error).toFixed(2)} % in all.
+        </p>
+      )}
+      {screens.unasked.length > 0 && (
+        <p className={styles.faint}>Sessions do not tell {screens.unasked.join(', ')}; that part of the filter narrows reports alone.</p>
+      )}
+    </>
   );
 }
 
@@ -159,7 +199,8 @@ function TableHead({ title, onSave, children }: { title: string; onSave: () => v
 }
 
 /** Where no session tells of its screens: what to do to see them. */
-function NothingTold({ here, scope, isNarrow, onAll }: { here: string; scope: Scope; isNarrow: boolean; onAll: (scope: Scope) => void }) {
+function NothingTold({ here, scope, onAll }: { here: string; scope: Scope; onAll: (scope: Scope) => void }) {
+  const isNarrow = scope.days !== null || scope.filter !== null;
   return (
     <section className={styles.nothing}>
       <h1>No session of this scope tells of its screens or requests</h1>

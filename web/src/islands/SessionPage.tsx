@@ -10,16 +10,7 @@ import { wordTime } from '../words/time';
 
 export function SessionPage({ shell, file }: { readonly shell: PageShell; readonly file: SessionFile }) {
   const here = `/apps/${shell.app.slug}`;
-  const { session, moments, hasTrail, flags, attributes } = file;
-  const facts: [string, string][] = [
-    ['Began', wordTime(session.startedAt)],
-    ['Version', session.version],
-    ['System', session.system],
-    ['Device', session.device],
-    ['Country', session.country],
-    ...Object.entries(flags).map(([name, variant]): [string, string] => [`flag ${name}`, variant]),
-    ...Object.entries(attributes).map(([name, value]): [string, string] => [name, [value].flat().map(String).join(', ')]),
-  ];
+  const { session, moments } = file;
   return (
     <Shell shell={shell} place="crash-free">
       <SidePage
@@ -31,28 +22,7 @@ export function SessionPage({ shell, file }: { readonly shell: PageShell; readon
         }
         problem={null}
         sideLabel="The session"
-        side={
-          <section>
-            <h2>Known of it</h2>
-            <dl className={styles.facts}>
-              {facts
-                .filter(([, value]) => value !== '')
-                .map(([name, value]) => (
-                  <div key={name} style={{ display: 'contents' }}>
-                    <dt>{name}</dt>
-                    <dd>{value}</dd>
-                  </div>
-                ))}
-            </dl>
-            {session.installationId && (
-              <p>
-                <a href={`${here}/person?id=${session.installationId}`}>Everything of this installation</a>
-              </p>
-            )}
-            {!hasTrail && <p>When something happened is told by reports. This session has none, so of that only its ends are known.</p>}
-            <Activity file={file} here={here} />
-          </section>
-        }
+        side={<KnownOfIt file={file} here={here} />}
       >
         <ol className={styles.moments} aria-label="What happened">
           {moments.map((moment, at) => (
@@ -68,6 +38,41 @@ export function SessionPage({ shell, file }: { readonly shell: PageShell; readon
         </ol>
       </SidePage>
     </Shell>
+  );
+}
+
+function KnownOfIt({ file, here }: { file: SessionFile; here: string }) {
+  const { session, hasTrail, flags, attributes } = file;
+  const facts: [string, string][] = [
+    ['Began', wordTime(session.startedAt)],
+    ['Version', session.version],
+    ['System', session.system],
+    ['Device', session.device],
+    ['Country', session.country],
+    ...Object.entries(flags).map(([name, variant]): [string, string] => [`flag ${name}`, variant]),
+    ...Object.entries(attributes).map(([name, value]): [string, string] => [name, [value].flat().map(String).join(', ')]),
+  ];
+  return (
+    <section>
+      <h2>Known of it</h2>
+      <dl className={styles.facts}>
+        {facts
+          .filter(([, value]) => value !== '')
+          .map(([name, value]) => (
+            <div key={name} style={{ display: 'contents' }}>
+              <dt>{name}</dt>
+              <dd>{value}</dd>
+            </div>
+          ))}
+      </dl>
+      {session.installationId && (
+        <p>
+          <a href={`${here}/person?id=${session.installationId}`}>Everything of this installation</a>
+        </p>
+      )}
+      {!hasTrail && <p>When something happened is told by reports. This session has none, so of that only its ends are known.</p>}
+      <Activity file={file} here={here} />
+    </section>
   );
 }
 

@@ -78,20 +78,7 @@ function Sessions({ shell, list: initial, wanted: firstScope, end: firstEnd, ver
           scope={view.scope}
           versions={versions}
           onChange={changeScope}
-          subject={
-            <Menu width={330}>
-              <Menu.Target>
-                <UnstyledButton className={styles.word}>{endWords[view.end]}</UnstyledButton>
-              </Menu.Target>
-              <Menu.Dropdown>
-                {Object.entries(endWords).map(([end, words]) => (
-                  <Menu.Item key={end} onClick={() => go({ ...view, end: end as SessionEnd })}>
-                    {words}
-                  </Menu.Item>
-                ))}
-              </Menu.Dropdown>
-            </Menu>
-          }
+          subject={<EndMenu end={view.end} onChange={(end) => go({ ...view, end })} />}
         >
           <Parts here={here} part="sessions" scope={view.scope} />
           {list.cut ? `the newest ${list.sessions.length}` : wordCount(list.sessions.length, 'session', 'sessions')}
@@ -129,6 +116,24 @@ function Sessions({ shell, list: initial, wanted: firstScope, end: firstEnd, ver
         )}
       </main>
     </ScopeContext>
+  );
+}
+
+/** How the sessions of the list ended, as a word to change. */
+function EndMenu({ end, onChange }: { end: SessionEnd; onChange: (end: SessionEnd) => void }) {
+  return (
+    <Menu width={330}>
+      <Menu.Target>
+        <UnstyledButton className={styles.word}>{endWords[end]}</UnstyledButton>
+      </Menu.Target>
+      <Menu.Dropdown>
+        {Object.entries(endWords).map(([end, words]) => (
+          <Menu.Item key={end} onClick={() => onChange(end as SessionEnd)}>
+            {words}
+          </Menu.Item>
+        ))}
+      </Menu.Dropdown>
+    </Menu>
   );
 }
 

@@ -1,6 +1,6 @@
 import { familyOf, wordSymbolFile } from '@rough-ember/core/symbols/families';
 import type { BuildNeed, SymbolFileView, SymbolOverview } from '@rough-ember/server/symbols/symbol-overview';
-import { useState } from 'react';
+import { type ReactNode, useState } from 'react';
 import { addressOf } from '../client/api';
 import { useLive } from '../client/use-live';
 import { CommandBlock } from '../shell/CommandBlock';
@@ -36,10 +36,6 @@ export function SymbolsPage(props: SymbolsPageProps) {
 function Symbols({ shell, overview: initial }: SymbolsPageProps) {
   const { data: overview, problem } = useLive(shell.app.slug, addressOf('GET /apps/{app}/symbol-files', { app: shell.app.slug }), initial);
   const [chosen, setChosen] = useState<string | null>(null);
-  const missing = overview.needs.filter((need) => !need.covered);
-  const covered = overview.needs.length - missing.length;
-  const unfitting = overview.needs.filter((need) => need.misfit !== null).length;
-  const cost = missing.reduce((sum, need) => sum + need.costReports, 0);
   const cells = needMatrix(overview.needs).rows.flatMap((row) => row.cells.filter((cell) => cell !== null));
   // Without a choice the side shows what costs most.
   const selected =
@@ -47,55 +43,65 @@ function Symbols({ shell, overview: initial }: SymbolsPageProps) {
     cells.filter((cell) => cell.state === 'missing').sort((one, other) => other.costReports - one.costReports)[0] ??
     cells.find((cell) => cell.state === 'misfit') ??
     null;
-  const sentence =
-    overview.needs.length === 0 ? (
-      'No running build has asked for a symbol file yet.'
-    ) : (
-      <>
-        <b>{wordNumber(covered)}</b> of{' '}
-        {wordCount(overview.needs.length, 'file that running builds need', 'files that running builds need')} {covered === 1 ? 'is' : 'are'}{' '}
-        here
-        {unfitting > 0 && (
-          <>
-            , of which <b>{wordNumber(unfitting)}</b> {unfitting === 1 ? 'does' : 'do'} not fit
-          </>
-        )}
-        {missing.length > 0 && (
-          <>
-            ; <b>{wordCount(missing.length, 'missing file costs', 'missing files cost')}</b>{' '}
-            {wordCount(cost, 'report its names', 'reports their names')}
-          </>
-        )}
-        .
-      </>
-    );
-  // The command is shown with a file that this app's builds really need.
-  const newest = overview.needs.find((need) => need.kind !== 'code') ?? overview.needs[0];
-  const example = newest ?? { version: '1.0.0', build: '100', kind: 'mapping' as const, symbolId: null, name: null };
   const side = (
     <>
       {selected && <CellDetail shell={shell} cell={selected} files={overview.files} />}
       {shell.account.role === 'viewer' ? <p>Uploading takes the role developer.</p> : <UploadSymbols appSlug={shell.app.slug} />}
-      <section className={styles.script}>
-        <h2>From a build script</h2>
-        <p>
-          Upload the files of every build that leaves the house, also before anybody runs it. Name files or whole folders. The token comes
-          from <a href={`/apps/${shell.app.slug}/intake`}>Intake</a>.
-        </p>
-        <CommandBlock
-          command={`export EMBER_UPLOAD_TOKEN=upload_…\n${uploadCommand({ server: shell, appSlug: shell.app.slug, version: example.version, build: example.build, need: { ...example, symbolId: null } })}`}
-        />
-      </section>
+      <BuildScript shell={shell} needs={overview.needs} />
     </>
   );
   return (
-    <SidePage sentence={sentence} problem={problem} side={side} sideLabel="Selected file and upload">
+    <SidePage sentence={sentenceOf(overview.needs)} problem={problem} side={side} sideLabel="Selected file and upload">
       <div className={styles.tables}>
         <NamingWork reports={overview.reportsInWork} />
         {overview.needs.length > 0 && <NeedMatrix needs={overview.needs} selected={selected} onSelect={(cell) => setChosen(cell.key)} />}
         <SymbolFiles appSlug={shell.app.slug} files={overview.files} mayDelete={shell.account.role !== 'viewer'} />
       </div>
     </SidePage>
+  );
+}
+
+function sentenceOf(needs: SymbolOverview['needs']): ReactNode {
+  if (needs.length === 0) return 'No running build has asked for a symbol file yet.';
+  const missing = needs.filter((need) => !need.covered);
+  const covered = needs.length - missing.length;
+  const unfitting = needs.filter((need) => need.misfit !== null).length;
+  const cost = missing.reduce((sum, need) => sum + need.costReports, 0);
+  return (
+    <>
+      <b>{wordNumber(covered)}</b> of {wordCount(needs.length, 'file that running builds need', 'files that running builds need')}{' '}
+      {covered === 1 ? 'is' : 'are'} here
+      {unfitting > 0 && (
+        <>
+          , of which <b>{wordNumber(unfitting)}</b> {unfitting === 1 ? 'does' : 'do'} not fit
+        </>
+      )}
+      {missing.length > 0 && (
+        <>
+          ; <b>{wordCount(missing.length, 'missing file costs', 'missing files cost')}</b>{' '}
+          {wordCount(cost, 'report its names', 'reports their names')}
+        </>
+      )}
+      .
+    </>
+  );
+}
+
+/** The command for a build script, shown with a file that this app's builds really need. */
+function BuildScript({ shell, needs }: { shell: PageShell; needs: SymbolOverview['needs'] }) {
+  const newest = needs.find((need) => need.kind !== 'code') ?? needs[0];
+  const { version, build, ...example } = newest ?? { version: '1.0.0', build: '100', kind: 'mapping' as const, name: null };
+  const appSlug = shell.app.slug;
+  const command = uploadCommand({ server: shell, appSlug, version, build, need: { ...example, symbolId: null } });
+  return (
+    <section className={styles.script}>
+      <h2>From a build script</h2>
+      <p>
+        Upload the files of every build that leaves the house, also before anybody runs it. Name files or whole folders. The token comes
+        from <a href={`/apps/${appSlug}/intake`}>Intake</a>.
+      </p>
+      <CommandBlock command={`export EMBER_UPLOAD_TOKEN=upload_…\n${command}`} />
+    </section>
   );
 }
 

@@ -5,8 +5,9 @@ import { wordSymbolFile } from '@rough-ember/core/symbols/families';
 import type { Sent } from '@rough-ember/server/api/registry';
 import type { NamedCase, VersionItem, VersionList } from '@rough-ember/server/versions/load-versions';
 import { type ReactNode, type SubmitEvent, useState } from 'react';
-import { addressOf, problemOf, type RequestProblem, request } from '../client/api';
+import { addressOf, request } from '../client/api';
 import { useAnswer } from '../client/use-answer';
+import { type Attempt, useAttempt } from '../client/use-attempt';
 import { useLive } from '../client/use-live';
 import { ProblemNotice } from '../shell/Notice';
 import type { PageShell } from '../shell/page-shell';
@@ -45,20 +46,12 @@ function Versions({ shell, list: initial, chosen: first }: VersionsPageProps) {
     initial,
   );
   const [chosen, setChosen] = useState(first);
-  const [problem, setProblem] = useState<RequestProblem | null>(null);
+  const { problem, attempt } = useAttempt();
   const newestFirst = [...list.versions].reverse();
   const item = newestFirst.find((one) => one.version === chosen) ?? newestFirst.find((one) => one.counts.sessions > 0) ?? newestFirst[0];
   const choose = (version: string) => {
     setChosen(version);
     window.history.replaceState(null, '', `${here}/versions?version=${encodeURIComponent(version)}`);
-  };
-  const run = async (ask: () => Promise<unknown>) => {
-    try {
-      await ask();
-      setProblem(null);
-    } catch (error) {
-      setProblem(problemOf(error));
-    }
   };
   const usedBut = (item: VersionItem) => newestFirst.filter((one) => one !== item && one.counts.sessions > 0).map((one) => one.version);
   return (
@@ -66,7 +59,7 @@ function Versions({ shell, list: initial, chosen: first }: VersionsPageProps) {
       sentence={<ListSentence versions={newestFirst} appName={shell.app.name} />}
       problem={problem ?? liveProblem}
       sideLabel="The chosen version"
-      side={item && <Chosen key={item.version} item={item} others={usedBut(item)} shell={shell} here={here} run={run} />}
+      side={item && <Chosen key={item.version} item={item} others={usedBut(item)} shell={shell} here={here} attempt={attempt} />}
     >
       <div className={styles.list}>
         {newestFirst.map((one) => (
@@ -102,20 +95,22 @@ function Chosen({
   others,
   shell,
   here,
-  run,
+  attempt,
 }: {
   item: VersionItem;
   /** Versions that it can be compared with. */
   others: readonly string[];
   shell: PageShell;
   here: string;
-  run: (ask: () => Promise<unknown>) => Promise<void>;
+  attempt: Attempt;
 }) {
   const [turn, setTurn] = useState(0);
   const checkAgain = () => setTurn((before) => before + 1);
   const scope = `version=${encodeURIComponent(item.version)}`;
   const record = (step: Omit<NonNullable<Sent<'POST /apps/{app}/rollouts'>['body']>, 'version'>) =>
-    run(() => request('POST /apps/{app}/rollouts', { app: shell.app.slug }, { body: { version: item.version, ...step } })).then(checkAgain);
+    attempt(() => request('POST /apps/{app}/rollouts', { app: shell.app.slug }, { body: { version: item.version, ...step } })).then(
+      checkAgain,
+    );
   return (
     <>
       <Check version={item.version} others={others} shell={shell} here={here} turn={turn} onAgain={checkAgain} />

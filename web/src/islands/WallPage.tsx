@@ -81,69 +81,80 @@ const toggleFullScreen = (): Promise<void> =>
 const wordClock = (at: string): string => new Date(at).toISOString().slice(11, 19);
 
 function App({ app }: { app: WallApp }) {
-  const { week, today, targetPercent, cases, unreadable } = app;
-  const figures = stabilityFigures(week.counts);
-  const soFar = stabilityFigures(today.counts);
-  const missed = targetPercent !== null && !figures.few && 100 * figures.crashFreeSessions.high < targetPercent;
   return (
     <>
       <header className={styles.head}>
         <h1>{app.name}</h1>
         <Newest app={app} />
       </header>
-      <div className={styles.figures}>
-        <section>
-          <h2>Sessions without a crash, seven days</h2>
-          <p className={styles.figure}>{figures.few ? 'too few' : wordFree(figures.crashFreeSessions.value)}</p>
-          <p>
-            <b>{wordThousandth(figures.crashes.value)}</b> for 1,000 ({wordRange(figures.crashes)})
-            {targetPercent !== null && !figures.few && (
-              <span data-missed={missed}>
-                {' '}
-                · {missed ? 'below' : 100 * figures.crashFreeSessions.low >= targetPercent ? 'reaches' : 'about at'} the target of{' '}
-                {targetPercent} %
-              </span>
-            )}
-          </p>
-        </section>
-        <section>
-          <h2>People without a crash</h2>
-          <p className={styles.figure}>{figures.few ? 'too few' : wordFree(figures.crashFreePersons.value)}</p>
-          <p>
-            {wordNumber(week.counts.personsCrashed)} of {wordCount(week.counts.persons, 'person', 'people')} met one
-          </p>
-        </section>
-        <section>
-          <h2>Today so far</h2>
-          <p className={styles.figure}>
-            {soFar.few ? 'too few' : wordThousandth(soFar.crashes.value)}
-            {!soFar.few && <small> for 1,000</small>}
-          </p>
-          <p>
-            {wordCount(today.counts.sessions, 'session', 'sessions')}
-            {today.comparison && (
-              <span data-missed={today.comparison.verdict === 'worse'}>, {wordVerdict(today.comparison.verdict, 'the week before')}</span>
-            )}
-          </p>
-        </section>
-      </div>
-      <Days daily={week.daily} />
-      <ol className={styles.cases} aria-label="Cases that want a look">
-        {cases.map(({ ref, what, where, people, why }) => (
-          <li key={ref}>
-            <b>{what}</b> <code>{where}</code>
-            <span>
-              {ref} {why}
-            </span>
-            <span className={styles.count}>{wordCount(people, 'person', 'people')}</span>
-          </li>
-        ))}
-        {cases.length === 0 && <li className={styles.calm}>No case began, came back or is getting worse.</li>}
-        {unreadable > 0 && (
-          <li className={styles.calm}>{wordCount(unreadable, 'report waits', 'reports wait')} for symbol files that are missing.</li>
-        )}
-      </ol>
+      <Figures app={app} />
+      <Days daily={app.week.daily} />
+      <CaseLines app={app} />
     </>
+  );
+}
+
+function Figures({ app: { week, today, targetPercent } }: { app: WallApp }) {
+  const figures = stabilityFigures(week.counts);
+  const soFar = stabilityFigures(today.counts);
+  const missed = targetPercent !== null && !figures.few && 100 * figures.crashFreeSessions.high < targetPercent;
+  return (
+    <div className={styles.figures}>
+      <section>
+        <h2>Sessions without a crash, seven days</h2>
+        <p className={styles.figure}>{figures.few ? 'too few' : wordFree(figures.crashFreeSessions.value)}</p>
+        <p>
+          <b>{wordThousandth(figures.crashes.value)}</b> for 1,000 ({wordRange(figures.crashes)})
+          {targetPercent !== null && !figures.few && (
+            <span data-missed={missed}>
+              {' '}
+              · {missed ? 'below' : 100 * figures.crashFreeSessions.low >= targetPercent ? 'reaches' : 'about at'} the target of{' '}
+              {targetPercent} %
+            </span>
+          )}
+        </p>
+      </section>
+      <section>
+        <h2>People without a crash</h2>
+        <p className={styles.figure}>{figures.few ? 'too few' : wordFree(figures.crashFreePersons.value)}</p>
+        <p>
+          {wordNumber(week.counts.personsCrashed)} of {wordCount(week.counts.persons, 'person', 'people')} met one
+        </p>
+      </section>
+      <section>
+        <h2>Today so far</h2>
+        <p className={styles.figure}>
+          {soFar.few ? 'too few' : wordThousandth(soFar.crashes.value)}
+          {!soFar.few && <small> for 1,000</small>}
+        </p>
+        <p>
+          {wordCount(today.counts.sessions, 'session', 'sessions')}
+          {today.comparison && (
+            <span data-missed={today.comparison.verdict === 'worse'}>, {wordVerdict(today.comparison.verdict, 'the week before')}</span>
+          )}
+        </p>
+      </section>
+    </div>
+  );
+}
+
+function CaseLines({ app: { cases, unreadable } }: { app: WallApp }) {
+  return (
+    <ol className={styles.cases} aria-label="Cases that want a look">
+      {cases.map(({ ref, what, where, people, why }) => (
+        <li key={ref}>
+          <b>{what}</b> <code>{where}</code>
+          <span>
+            {ref} {why}
+          </span>
+          <span className={styles.count}>{wordCount(people, 'person', 'people')}</span>
+        </li>
+      ))}
+      {cases.length === 0 && <li className={styles.calm}>No case began, came back or is getting worse.</li>}
+      {unreadable > 0 && (
+        <li className={styles.calm}>{wordCount(unreadable, 'report waits', 'reports wait')} for symbol files that are missing.</li>
+      )}
+    </ol>
   );
 }
 

@@ -1,6 +1,7 @@
 import { Button, TextInput } from '@mantine/core';
 import { type SubmitEvent, useState } from 'react';
-import { type RequestProblem, request } from '../client/api';
+import { request } from '../client/api';
+import { useAttempt } from '../client/use-attempt';
 import { ProblemNotice } from '../shell/Notice';
 import type { PageShell } from '../shell/page-shell';
 
@@ -8,15 +9,10 @@ import type { PageShell } from '../shell/page-shell';
 export function DeleteApp({ app }: { app: PageShell['app'] }) {
   const [asks, setAsks] = useState(false);
   const [name, setName] = useState('');
-  const [problem, setProblem] = useState<RequestProblem | null>(null);
+  const { problem, attempt } = useAttempt();
   const remove = async (event: SubmitEvent<HTMLFormElement>) => {
     event.preventDefault();
-    try {
-      await request('DELETE /apps/{app}', { app: app.slug }, { body: { name } });
-      window.location.assign('/');
-    } catch (error) {
-      setProblem(error as RequestProblem);
-    }
+    if (await attempt(() => request('DELETE /apps/{app}', { app: app.slug }, { body: { name } }))) window.location.assign('/');
   };
   if (!asks)
     return (

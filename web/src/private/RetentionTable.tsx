@@ -2,7 +2,8 @@ import { Button, NumberInput } from '@mantine/core';
 import { type KeptThing, keptThings, type RetentionLimit } from '@rough-ember/core/report/retention';
 import type { RetentionPreview, RetentionView } from '@rough-ember/server/privacy/retention';
 import { useState } from 'react';
-import { addressOf, type RequestProblem, request } from '../client/api';
+import { addressOf, request } from '../client/api';
+import { useAttempt } from '../client/use-attempt';
 import { useLive } from '../client/use-live';
 import { ProblemNotice } from '../shell/Notice';
 import { wordBytes, wordCount, wordNumber } from '../words/numbers';
@@ -27,80 +28,19 @@ export function RetentionTable(props: { appSlug: string; view: RetentionView; is
   const { data: view, problem: unread, refresh } = useLive(appSlug, addressOf('GET /apps/{app}/retention', { app: appSlug }), props.view);
   const [kept, setKept] = useState(view.retention);
   const [retention, setRetention] = useState(view.retention);
-  const [problem, setProblem] = useState<RequestProblem | null>(null);
+  const { problem, attempt } = useAttempt();
   const { answer: preview, problem: refusal } = useAsked('POST /apps/{app}/retention/preview', appSlug, retention, JSON.stringify(view));
   const isChanged = JSON.stringify(retention) !== JSON.stringify(kept);
   const change = (thing: KeptThing, part: Partial<RetentionLimit>) =>
     setRetention({ ...retention, [thing]: { ...retention[thing], ...part } });
   const save = async () => {
-    try {
-      setProblem(null);
-      await request('PUT /apps/{app}/retention', { app: appSlug }, { body: retention });
-      setKept(retention);
-      refresh();
-    } catch (error) {
-      setProblem(error as RequestProblem);
-    }
+    if (!(await attempt(() => request('PUT /apps/{app}/retention', { app: appSlug }, { body: retention })))) return;
+    setKept(retention);
+    refresh();
   };
   return (
     <>
-      <div className={styles.scroll}>
-        <table className={styles.table}>
-          <thead>
-            <tr>
-              <th scope="col">What</th>
-              <th scope="col">Held now</th>
-              <th scope="col">Kept for days</th>
-              <th scope="col">At most MB</th>
-              <th scope="col">Goes by these limits</th>
-            </tr>
-          </thead>
-          <tbody>
-            {keptThings.map((thing) => (
-              <tr key={thing}>
-                <th scope="row">
-                  {words[thing].name}
-                  <div className={styles.faint}>{words[thing].goes}</div>
-                </th>
-                <td>
-                  <Held thing={thing} view={view} />
-                </td>
-                <td>
-                  <LimitInput
-                    label={`${words[thing].name}: kept for days`}
-                    value={retention[thing].days}
-                    most={3_650}
-                    isOwner={isOwner}
-                    onChange={(days) => change(thing, { days })}
-                  />
-                </td>
-                <td>
-                  <LimitInput
-                    label={`${words[thing].name}: at most megabytes`}
-                    value={retention[thing].megabytes}
-                    most={10_000_000}
-                    isOwner={isOwner}
-                    onChange={(megabytes) => change(thing, { megabytes })}
-                  />
-                </td>
-                <td role="status" aria-label={`What goes: ${words[thing].name}`}>
-                  {preview && wordGoing(thing, preview)}
-                </td>
-              </tr>
-            ))}
-            <tr>
-              <th scope="row">
-                Sessions, one by one
-                <div className={styles.faint}>Their sums by day and person stay, and with them every figure.</div>
-              </th>
-              <td />
-              <td>{wordNumber(view.sessionDays)}</td>
-              <td />
-              <td className={styles.faint}>for all apps, by EMBER_SESSION_DAYS</td>
-            </tr>
-          </tbody>
-        </table>
-      </div>
+      <LimitsTable {...{ view, retention, preview, isOwner }} onChange={change} />
       <ProblemNotice problem={problem ?? refusal ?? unread} />
       {isOwner ? (
         <div className={styles.line}>
@@ -116,6 +56,82 @@ export function RetentionTable(props: { appSlug: string; view: RetentionView; is
         <p className={styles.faint}>Owners of this server can change how long things are kept.</p>
       )}
     </>
+  );
+}
+
+interface LimitsProps {
+  readonly view: RetentionView;
+  readonly retention: RetentionView['retention'];
+  readonly preview: RetentionPreview | null;
+  readonly isOwner: boolean;
+  readonly onChange: (thing: KeptThing, part: Partial<RetentionLimit>) => void;
+}
+
+function LimitsTable(props: LimitsProps) {
+  return (
+    <div className={styles.scroll}>
+      <table className={styles.table}>
+        <thead>
+          <tr>
+            <th scope="col">What</th>
+            <th scope="col">Held now</th>
+            <th scope="col">Kept for days</th>
+            <th scope="col">At most MB</th>
+            <th scope="col">Goes by these limits</th>
+          </tr>
+        </thead>
+        <tbody>
+          {keptThings.map((thing) => (
+            <LimitsRow key={thing} thing={thing} {...props} />
+          ))}
+          <tr>
+            <th scope="row">
+              Sessions, one by one
+              <div className={styles.faint}>Their sums by day and person stay, and with them every figure.</div>
+            </th>
+            <td />
+            <td>{wordNumber(props.view.sessionDays)}</td>
+            <td />
+            <td className={styles.faint}>for all apps, by EMBER_SESSION_DAYS</td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+function LimitsRow({ thing, view, retention, preview, isOwner, onChange }: LimitsProps & { thing: KeptThing }) {
+  return (
+    <tr>
+      <th scope="row">
+        {words[thing].name}
+        <div className={styles.faint}>{words[thing].goes}</div>
+      </th>
+      <td>
+        <Held thing={thing} view={view} />
+      </td>
+      <td>
+        <LimitInput
+          label={`${words[thing].name}: kept for days`}
+          value={retention[thing].days}
+          most={3_650}
+          isOwner={isOwner}
+          onChange={(days) => onChange(thing, { days })}
+        />
+      </td>
+      <td>
+        <LimitInput
+          label={`${words[thing].name}: at most megabytes`}
+          value={retention[thing].megabytes}
+          most={10_000_000}
+          isOwner={isOwner}
+          onChange={(megabytes) => onChange(thing, { megabytes })}
+        />
+      </td>
+      <td role="status" aria-label={`What goes: ${words[thing].name}`}>
+        {preview && wordGoing(thing, preview)}
+      </td>
+    </tr>
   );
 }
 

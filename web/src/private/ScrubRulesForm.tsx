@@ -1,7 +1,8 @@
 import { Button, Checkbox, Group, TagsInput, Textarea, TextInput } from '@mantine/core';
 import type { ScrubRules } from '@rough-ember/core/report/scrub';
 import { useState } from 'react';
-import { type RequestProblem, request } from '../client/api';
+import { request } from '../client/api';
+import { useAttempt } from '../client/use-attempt';
 import { ProblemNotice } from '../shell/Notice';
 import { wordCount } from '../words/numbers';
 import styles from './Private.module.css';
@@ -43,18 +44,12 @@ export function ScrubRulesForm(props: { appSlug: string; rules: ScrubRules; mayA
   const { appSlug, mayAct } = props;
   const [kept, setKept] = useState(props.rules);
   const [rules, setRules] = useState(props.rules);
-  const [problem, setProblem] = useState<RequestProblem | null>(null);
+  const { problem, attempt } = useAttempt();
   const change = (part: Partial<ScrubRules>) => setRules({ ...rules, ...part });
   const complete = { ...rules, patterns: rules.patterns.filter((one) => one.name.trim() !== '' && one.pattern !== '') };
   const isChanged = JSON.stringify(complete) !== JSON.stringify(kept);
   const save = async () => {
-    try {
-      setProblem(null);
-      await request('PUT /apps/{app}/scrub-rules', { app: appSlug }, { body: complete });
-      setKept(complete);
-    } catch (error) {
-      setProblem(error as RequestProblem);
-    }
+    if (await attempt(() => request('PUT /apps/{app}/scrub-rules', { app: appSlug }, { body: complete }))) setKept(complete);
   };
   return (
     <div className={styles.halves}>

@@ -20,23 +20,19 @@ interface Offer {
 
 const mostOffers = 9;
 
-/** The filter as text, with completion; a mistake is pointed at before anything is asked. */
-export function FilterForm({
-  appSlug,
-  scope,
-  onDone,
-  onLeave,
-}: {
-  appSlug: string;
-  scope: Scope;
-  onDone: (filter: Filter | null) => void;
-  onLeave: () => void;
-}) {
+interface FilterFormProps {
+  readonly appSlug: string;
+  readonly scope: Scope;
+  readonly onDone: (filter: Filter | null) => void;
+  readonly onLeave: () => void;
+}
+
+/** The text of a filter with its caret, what would fit there, and what each key does. */
+function useFilterText(appSlug: string, scope: Scope, onDone: FilterFormProps['onDone'], onLeave: () => void) {
   const [text, setText] = useState(() => printFilter(scope.filter));
   const [caret, setCaret] = useState(text.length);
   const [chosen, setChosen] = useState(-1);
   const [isTold, setIsTold] = useState(false);
-  const id = useId();
   const parsed = parseFilter(text);
   const expected = expectedAt(text, caret);
   const fields = useFields(appSlug);
@@ -71,6 +67,23 @@ export function FilterForm({
     else return;
     event.preventDefault();
   };
+  const write = (text: string, caret: number) => {
+    setText(text);
+    setCaret(caret);
+    setIsTold(false);
+  };
+  return { text, write, caret, setCaret, parsed, offers, chosen, isTold, take, finish, onKey };
+}
+
+/** The filter as text, with completion; a mistake is pointed at before anything is asked. */
+export function FilterForm({ appSlug, scope, onDone, onLeave }: FilterFormProps) {
+  const id = useId();
+  const { text, write, caret, setCaret, parsed, offers, chosen, isTold, take, finish, onKey } = useFilterText(
+    appSlug,
+    scope,
+    onDone,
+    onLeave,
+  );
   const problem = parsed.ok ? null : parsed.problem;
   return (
     <div className={styles.form}>
@@ -90,11 +103,7 @@ export function FilterForm({
           autoComplete="off"
           value={text}
           placeholder="flags.night-map = on AND os.version >= 14"
-          onChange={(event) => {
-            setText(event.currentTarget.value);
-            setCaret(event.currentTarget.selectionStart ?? event.currentTarget.value.length);
-            setIsTold(false);
-          }}
+          onChange={({ currentTarget: field }) => write(field.value, field.selectionStart ?? field.value.length)}
           onSelect={(event) => setCaret(event.currentTarget.selectionStart ?? 0)}
           onKeyDown={onKey}
         />
@@ -112,24 +121,30 @@ export function FilterForm({
           </>
         )}
       </p>
-      {offers.length > 0 && (
-        <div id={`${id}-offers`} role="listbox" aria-label="What fits here" className={styles.offers}>
-          {offers.map((offer, at) => (
-            // biome-ignore lint/a11y/useKeyWithClickEvents: the keys are those of the text field
-            <div
-              key={offer.text}
-              id={`${id}-${at}`}
-              role="option"
-              aria-selected={at === chosen}
-              tabIndex={-1}
-              onMouseDown={(event) => event.preventDefault()}
-              onClick={() => take(offer)}
-            >
-              <code>{offer.text}</code> <span>{offer.says}</span>
-            </div>
-          ))}
+      <Offers id={id} offers={offers} chosen={chosen} onTake={take} />
+    </div>
+  );
+}
+
+/** What fits where the caret is, for the text field above, which has the keys. */
+function Offers({ id, offers, chosen, onTake }: { id: string; offers: readonly Offer[]; chosen: number; onTake: (offer: Offer) => void }) {
+  if (offers.length === 0) return null;
+  return (
+    <div id={`${id}-offers`} role="listbox" aria-label="What fits here" className={styles.offers}>
+      {offers.map((offer, at) => (
+        // biome-ignore lint/a11y/useKeyWithClickEvents: the keys are those of the text field
+        <div
+          key={offer.text}
+          id={`${id}-${at}`}
+          role="option"
+          aria-selected={at === chosen}
+          tabIndex={-1}
+          onMouseDown={(event) => event.preventDefault()}
+          onClick={() => onTake(offer)}
+        >
+          <code>{offer.text}</code> <span>{offer.says}</span>
         </div>
-      )}
+      ))}
     </div>
   );
 }

@@ -20,32 +20,26 @@ import { FilterForm } from './FilterForm';
 import styles from './ScopeSentence.module.css';
 import { Views } from './Views';
 
-/** The filter of the screen as a sentence whose words are its controls. */
-export function ScopeSentence({
-  appSlug,
-  scope,
-  versions,
-  onChange,
-  choosesCases = false,
-  mayKeep = false,
-  subject,
-  children,
-}: {
+interface ScopeSentenceProps {
   /** Address of the app in the API. */
-  appSlug: string;
-  scope: Scope;
+  readonly appSlug: string;
+  readonly scope: Scope;
   /** Oldest first. */
-  versions: readonly string[];
-  onChange: (scope: Scope) => void;
+  readonly versions: readonly string[];
+  readonly onChange: (scope: Scope) => void;
   /** Whether it also says which cases a list shows. */
-  choosesCases?: boolean;
+  readonly choosesCases?: boolean;
   /** Whether the scope can be kept as a view. */
-  mayKeep?: boolean;
+  readonly mayKeep?: boolean;
   /** What the sentence is about, where it is not reports of some kinds. */
-  subject?: ReactNode;
+  readonly subject?: ReactNode;
   /** What the scope holds, at the right. */
-  children?: ReactNode;
-}) {
+  readonly children?: ReactNode;
+}
+
+/** The filter of the screen as a sentence whose words are its controls. */
+export function ScopeSentence(props: ScopeSentenceProps) {
+  const { appSlug, scope, versions, onChange, choosesCases = false, mayKeep = false, subject, children } = props;
   const [writes, setWrites] = useState(false);
   useShortcuts({ '/': () => setWrites(true) });
   return (

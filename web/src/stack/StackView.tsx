@@ -116,17 +116,14 @@ function Piece({ piece, opensAt = null, leftOut }: { piece: StackPiece; opensAt?
 const troubledStatuses: ReadonlySet<string> = new Set(['ambiguous', 'not-covered', 'no-symbols']);
 const shortStatus = { ambiguous: 'one of several', 'not-covered': 'not covered', 'no-symbols': 'symbols missing' } as const;
 
-function FrameLine({
-  frame,
-  number,
-  isOpen = false,
-  leftOut,
-}: {
-  frame: ReadableFrame;
-  number: number;
-  isOpen?: boolean;
-  leftOut: LeftOut;
-}) {
+interface FrameLineProps {
+  readonly frame: ReadableFrame;
+  readonly number: number;
+  readonly isOpen?: boolean;
+  readonly leftOut: LeftOut;
+}
+
+function FrameLine({ frame, number, isOpen = false, leftOut }: FrameLineProps) {
   // Behind a cut the frames keep the place that they had.
   const place = leftOut && frame.rawIndex >= leftOut.after ? number + leftOut.count : number;
   const links = useFrameLinks();
@@ -135,23 +132,10 @@ function FrameLine({
   const [placeWithout, setPlaceWithout] = useState<string | null>(null);
   const showsSource = asked ?? (isOpen && (frame.context !== undefined || placeWithout !== placeWords(frame)));
   const isFindable = frame.file !== null && frame.line !== null && links !== null && links.settings.sources !== null;
-  const { package: before, local } = splitPackage(frame.function);
-  const trouble = troubledStatuses.has(frame.status) ? shortStatus[frame.status as keyof typeof shortStatus] : null;
-  const explained = frame.alternatives ? `${frameStatuses[frame.status]}: ${frame.alternatives.join(', ')}` : frameStatuses[frame.status];
   return (
     <li className={styles.frame} data-ours={frame.ours} data-inlined={frame.inlined} title={frame.raw}>
       <span className={styles.number}>{frame.inlined ? '↳' : place}</span>
-      <code className={styles.function}>
-        <span className={styles.package}>{before}</span>
-        <span className={styles.local}>{local}</span>
-        {frame.inlined && <span className={styles.note}> inlined</span>}
-        {trouble && (
-          <span className={styles.trouble} title={explained}>
-            {' '}
-            {trouble}
-          </span>
-        )}
-      </code>
+      <FunctionName frame={frame} />
       <code className={styles.place} title={frame.file ?? undefined}>
         {frame.context || isFindable ? (
           <UnstyledButton className={styles.sourceSwitch} aria-expanded={showsSource} onClick={() => setAsked(!showsSource)}>
@@ -177,6 +161,26 @@ function FrameLine({
           )
         ))}
     </li>
+  );
+}
+
+/** The function of a frame, and whether its name can be relied on. */
+function FunctionName({ frame }: { frame: ReadableFrame }) {
+  const { package: before, local } = splitPackage(frame.function);
+  const trouble = troubledStatuses.has(frame.status) ? shortStatus[frame.status as keyof typeof shortStatus] : null;
+  const explained = frame.alternatives ? `${frameStatuses[frame.status]}: ${frame.alternatives.join(', ')}` : frameStatuses[frame.status];
+  return (
+    <code className={styles.function}>
+      <span className={styles.package}>{before}</span>
+      <span className={styles.local}>{local}</span>
+      {frame.inlined && <span className={styles.note}> inlined</span>}
+      {trouble && (
+        <span className={styles.trouble} title={explained}>
+          {' '}
+          {trouble}
+        </span>
+      )}
+    </code>
   );
 }
 

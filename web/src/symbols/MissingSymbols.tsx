@@ -24,13 +24,41 @@ export interface MissingSymbolsProps extends SymbolNeed {
   readonly mayUpload: boolean;
 }
 
+interface ChooseFileProps extends Pick<MissingSymbolsProps, 'kind' | 'name'> {
+  readonly label: string;
+  readonly onFile: (file: File | undefined) => void;
+}
+
+/** The way to hand over a file without the command. */
+function ChooseFile({ kind, name, label, onFile }: ChooseFileProps) {
+  const input = useRef<HTMLInputElement>(null);
+  return (
+    <div>
+      or drop {kind === 'code' ? 'the unstripped file' : <code>{familyOf(kind).usualFile(name)}</code>} here, or{' '}
+      <UnstyledButton className={styles.choose} onClick={() => input.current?.click()}>
+        choose the file
+      </UnstyledButton>
+      <input
+        ref={input}
+        type="file"
+        aria-label={label}
+        className={styles.input}
+        tabIndex={-1}
+        onChange={(event) => {
+          onFile(event.target.files?.[0]);
+          event.target.value = '';
+        }}
+      />
+    </div>
+  );
+}
+
 /**
  * Names a symbol file that is missing, or that does not fit, by its exact id and mends it: a command to copy, or the file dropped right
  * here.
  */
 export function MissingSymbols(props: MissingSymbolsProps) {
   const { appSlug, server, version, build, kind, symbolId, name, cost, misfit = null, mayUpload } = props;
-  const input = useRef<HTMLInputElement>(null);
   const drop = useFileDrop((files) => void take(files[0]), mayUpload);
   const [state, setState] = useState<{ busy: string } | { problem: RequestProblem } | null>(null);
   const need = { kind, symbolId, name };
@@ -65,25 +93,7 @@ export function MissingSymbols(props: MissingSymbolsProps) {
           : `${sentence(misfit)} Send the file of this build; it takes the place of the one that is here, which is kept.`}
       </div>
       <CommandBlock command={command} />
-      {mayUpload && (
-        <div>
-          or drop {kind === 'code' ? 'the unstripped file' : <code>{familyOf(kind).usualFile(name)}</code>} here, or{' '}
-          <UnstyledButton className={styles.choose} onClick={() => input.current?.click()}>
-            choose the file
-          </UnstyledButton>
-          <input
-            ref={input}
-            type="file"
-            aria-label={`File with the ${what} of ${version}`}
-            className={styles.input}
-            tabIndex={-1}
-            onChange={(event) => {
-              void take(event.target.files?.[0]);
-              event.target.value = '';
-            }}
-          />
-        </div>
-      )}
+      {mayUpload && <ChooseFile {...{ kind, name }} label={`File with the ${what} of ${version}`} onFile={(file) => void take(file)} />}
       <div role="status">
         {state && 'busy' in state && state.busy}
         {state && 'problem' in state && (

@@ -40,44 +40,60 @@ export function NeedMatrix({
               </th>
               {cells.map((cell, index) => (
                 <td key={versions[index]}>
-                  {cell ? (
-                    <button
-                      type="button"
-                      className={styles.cell}
-                      data-state={cell.state}
-                      aria-pressed={selected?.key === cell.key}
-                      aria-label={`${wordSymbolFile({ kind, name })} of ${versions[index]}: ${cellWords(cell)}`}
-                      onClick={() => onSelect(cell)}
-                    >
-                      {cell.state === 'missing' ? wordNumber(cell.costReports) : cell.state === 'misfit' ? '≠' : ''}
-                    </button>
-                  ) : (
-                    <span className={styles.cell} data-state="unseen" />
-                  )}
+                  <NeedCell
+                    cell={cell}
+                    label={`${wordSymbolFile({ kind, name })} of ${versions[index]}`}
+                    isChosen={selected?.key === cell?.key}
+                    onSelect={onSelect}
+                  />
                 </td>
               ))}
             </tr>
           ))}
         </tbody>
       </table>
-      <div className={styles.legend}>
-        <span>
-          <i data-state="covered" /> have it
-        </span>
-        <span>
-          <i data-state="warnings" /> have it, with warnings
-        </span>
-        <span>
-          <i data-state="misfit">≠</i> have one that does not fit
-        </span>
-        <span>
-          <i data-state="missing">9</i> missing; reports waiting
-        </span>
-        <span>
-          <i data-state="unseen" /> not asked for
-        </span>
-      </div>
+      <Legend />
     </section>
+  );
+}
+
+/** One file in one version; a cell that no report asks for is empty. */
+function NeedCell(props: { cell: MatrixCell | null; label: string; isChosen: boolean; onSelect: (cell: MatrixCell) => void }) {
+  const { cell, label, isChosen, onSelect } = props;
+  if (!cell) return <span className={styles.cell} data-state="unseen" />;
+  return (
+    <button
+      type="button"
+      className={styles.cell}
+      data-state={cell.state}
+      aria-pressed={isChosen}
+      aria-label={`${label}: ${cellWords(cell)}`}
+      onClick={() => onSelect(cell)}
+    >
+      {cell.state === 'missing' ? wordNumber(cell.costReports) : cell.state === 'misfit' ? '≠' : ''}
+    </button>
+  );
+}
+
+function Legend() {
+  return (
+    <div className={styles.legend}>
+      <span>
+        <i data-state="covered" /> have it
+      </span>
+      <span>
+        <i data-state="warnings" /> have it, with warnings
+      </span>
+      <span>
+        <i data-state="misfit">≠</i> have one that does not fit
+      </span>
+      <span>
+        <i data-state="missing">9</i> missing; reports waiting
+      </span>
+      <span>
+        <i data-state="unseen" /> not asked for
+      </span>
+    </div>
   );
 }
 

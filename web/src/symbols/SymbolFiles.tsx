@@ -3,6 +3,7 @@ import { describeIndex } from '@rough-ember/core/symbols/families';
 import type { SymbolFileView } from '@rough-ember/server/symbols/symbol-overview';
 import { useState } from 'react';
 import { request } from '../client/api';
+import { useAttempt } from '../client/use-attempt';
 import { Wide } from '../shell/Wide';
 import { wordBytes, wordCount } from '../words/numbers';
 import { wordTime } from '../words/time';
@@ -47,62 +48,79 @@ export function SymbolFiles({ appSlug, files, mayDelete }: { appSlug: string; fi
           No file has “{search}” in its name or ids. If reports ask for it, it stands in the matrix above with the command that uploads it.
         </p>
       )}
-      {shown.length > 0 && (
-        <Wide>
-          <table className={styles.table}>
-            <thead>
-              <tr>
-                <th>File</th>
-                <th>Version</th>
-                <th>State</th>
-                <th>Covers</th>
-                <th className={styles.figure}>Size</th>
-                <th>Uploaded</th>
-                {mayDelete && <th aria-label="Delete" />}
-              </tr>
-            </thead>
-            <tbody>
-              {shown.map((file) => (
-                <tr key={file.id}>
-                  <td>
-                    <code>{file.fileName}</code>
-                    {file.parts.map(
-                      (part) =>
-                        part.symbolId && (
-                          <div key={part.part} className={styles.fileId}>
-                            {part.symbolId}
-                          </div>
-                        ),
-                    )}
-                  </td>
-                  <td>{file.version === '' ? 'by its id' : `${file.version} (${file.build})`}</td>
-                  <td>
-                    <FileState file={file} files={files} />
-                    {mayDelete && file.state === 'replaced' && <PutBack appSlug={appSlug} file={file} />}
-                  </td>
-                  <td>
-                    {file.parts.length === 0 && '–'}
-                    {file.parts.map((part) => (
-                      <div key={part.part}>{describeIndex(part.kind, part.summary).covers}</div>
-                    ))}
-                  </td>
-                  <td className={styles.figure}>{wordBytes(file.sizeBytes)}</td>
-                  <td className={styles.uploaded}>
-                    {wordTime(file.createdAt)}
-                    <div className={styles.faint}>{file.uploadedBy}</div>
-                  </td>
-                  {mayDelete && (
-                    <td>
-                      <DeleteFile appSlug={appSlug} file={file} />
-                    </td>
-                  )}
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </Wide>
-      )}
+      {shown.length > 0 && <FilesTable appSlug={appSlug} files={files} shown={shown} mayDelete={mayDelete} />}
     </section>
+  );
+}
+
+interface FilesProps {
+  readonly appSlug: string;
+  /** All files of the app: one says which replaced it. */
+  readonly files: readonly SymbolFileView[];
+  readonly mayDelete: boolean;
+}
+
+function FilesTable({ shown, ...props }: FilesProps & { shown: readonly SymbolFileView[] }) {
+  return (
+    <Wide>
+      <table className={styles.table}>
+        <thead>
+          <tr>
+            <th>File</th>
+            <th>Version</th>
+            <th>State</th>
+            <th>Covers</th>
+            <th className={styles.figure}>Size</th>
+            <th>Uploaded</th>
+            {props.mayDelete && <th aria-label="Delete" />}
+          </tr>
+        </thead>
+        <tbody>
+          {shown.map((file) => (
+            <FileRow key={file.id} file={file} {...props} />
+          ))}
+        </tbody>
+      </table>
+    </Wide>
+  );
+}
+
+function FileRow({ file, appSlug, files, mayDelete }: FilesProps & { file: SymbolFileView }) {
+  return (
+    <tr>
+      <td>
+        <code>{file.fileName}</code>
+        {file.parts.map(
+          (part) =>
+            part.symbolId && (
+              <div key={part.part} className={styles.fileId}>
+                {part.symbolId}
+              </div>
+            ),
+        )}
+      </td>
+      <td>{file.version === '' ? 'by its id' : `${file.version} (${file.build})`}</td>
+      <td>
+        <FileState file={file} files={files} />
+        {mayDelete && file.state === 'replaced' && <PutBack appSlug={appSlug} file={file} />}
+      </td>
+      <td>
+        {file.parts.length === 0 && '–'}
+        {file.parts.map((part) => (
+          <div key={part.part}>{describeIndex(part.kind, part.summary).covers}</div>
+        ))}
+      </td>
+      <td className={styles.figure}>{wordBytes(file.sizeBytes)}</td>
+      <td className={styles.uploaded}>
+        {wordTime(file.createdAt)}
+        <div className={styles.faint}>{file.uploadedBy}</div>
+      </td>
+      {mayDelete && (
+        <td>
+          <DeleteFile appSlug={appSlug} file={file} />
+        </td>
+      )}
+    </tr>
   );
 }
 
@@ -149,14 +167,8 @@ function FileState({ file, files }: { file: SymbolFileView; files: readonly Symb
 
 /** Uses a file again in place of the one that replaced it. */
 function PutBack({ appSlug, file }: { appSlug: string; file: SymbolFileView }) {
-  const [problem, setProblem] = useState<string | null>(null);
-  const putBack = async () => {
-    try {
-      await request('POST /apps/{app}/symbol-files/{id}/put-back', { app: appSlug, id: String(file.id) });
-    } catch (error) {
-      setProblem(error instanceof Error ? error.message : String(error));
-    }
-  };
+  const { problem, attempt } = useAttempt();
+  const putBack = () => attempt(() => request('POST /apps/{app}/symbol-files/{id}/put-back', { app: appSlug, id: String(file.id) }));
   return (
     <div>
       <Button
@@ -167,7 +179,7 @@ function PutBack({ appSlug, file }: { appSlug: string; file: SymbolFileView }) {
       >
         Put back
       </Button>
-      {problem && <div className={styles.reason}>{problem}</div>}
+      {problem && <div className={styles.reason}>{problem.message}</div>}
     </div>
   );
 }
@@ -175,14 +187,8 @@ function PutBack({ appSlug, file }: { appSlug: string; file: SymbolFileView }) {
 /** Deletes in two steps, the second of which says what goes with the file. */
 function DeleteFile({ appSlug, file }: { appSlug: string; file: SymbolFileView }) {
   const [asked, setAsked] = useState(false);
-  const [problem, setProblem] = useState<string | null>(null);
-  const remove = async () => {
-    try {
-      await request('DELETE /apps/{app}/symbol-files/{id}', { app: appSlug, id: String(file.id) });
-    } catch (error) {
-      setProblem(error instanceof Error ? error.message : String(error));
-    }
-  };
+  const { problem, attempt } = useAttempt();
+  const remove = () => attempt(() => request('DELETE /apps/{app}/symbol-files/{id}', { app: appSlug, id: String(file.id) }));
   if (!asked)
     return (
       <Button
@@ -196,7 +202,7 @@ function DeleteFile({ appSlug, file }: { appSlug: string; file: SymbolFileView }
     );
   return (
     <div className={styles.asked} role="alertdialog" aria-label={`Delete ${file.fileName}?`}>
-      {problem ?? 'The stacks it named lose their names.'}
+      {problem?.message ?? 'The stacks it named lose their names.'}
       <div>
         <Button size="compact-xs" variant="default" onClick={() => void remove()}>
           Delete it

@@ -11,9 +11,13 @@ import { uploadSymbolFile } from './upload-symbol-file';
 /** How far a chosen file is: a share of its bytes, arrived, or refused with the server's reason. */
 type Sent = number | 'arrived' | RequestProblem;
 
-/** Symbol files and archives of any build, looked at here first; each is sent with its progress, and told of. */
-export function UploadSymbols({ appSlug }: { appSlug: string }) {
-  const input = useRef<HTMLInputElement>(null);
+interface Build {
+  readonly version: string;
+  readonly build: string;
+}
+
+/** Files that were chosen, looked at in this browser, and how far each is on its way. */
+function useUpload(appSlug: string) {
   const [chosen, setChosen] = useState<readonly ChosenFile[]>([]);
   const [passedOver, setPassedOver] = useState<readonly PassedOver[]>([]);
   const [sent, setSent] = useState<Readonly<Record<string, Sent>>>({});
@@ -32,12 +36,8 @@ export function UploadSymbols({ appSlug }: { appSlug: string }) {
       return [...before.filter((one) => !keys.has(one.key) && sent[one.key] !== 'arrived'), ...looked.files];
     });
   };
-  const drop = useFileDrop((files) => void take([...files]));
 
-  const submit = async (event: SubmitEvent<HTMLFormElement>) => {
-    event.preventDefault();
-    const form = new FormData(event.currentTarget);
-    const build = { version: String(form.get('version')).trim(), build: String(form.get('build')).trim() };
+  const upload = async (build: Build) => {
     const problemBefore = problemOfChoice(waiting, build);
     setProblem(problemBefore);
     if (problemBefore) return;
@@ -54,29 +54,21 @@ export function UploadSymbols({ appSlug }: { appSlug: string }) {
     }
     setBusy(false);
   };
+  return { chosen, passedOver, sent, problem, busy, waiting, take, upload };
+}
 
+/** Symbol files and archives of any build, looked at here first; each is sent with its progress, and told of. */
+export function UploadSymbols({ appSlug }: { appSlug: string }) {
+  const { chosen, passedOver, sent, problem, busy, waiting, take, upload } = useUpload(appSlug);
+  const submit = (event: SubmitEvent<HTMLFormElement>) => {
+    event.preventDefault();
+    const form = new FormData(event.currentTarget);
+    void upload({ version: String(form.get('version')).trim(), build: String(form.get('build')).trim() });
+  };
   return (
     <form className={styles.form} onSubmit={submit} aria-label="Upload symbol files">
       <h2>Upload symbol files</h2>
-      <div className={styles.drop} {...drop}>
-        Drop files or zips here, or{' '}
-        <UnstyledButton className={styles.choose} onClick={() => input.current?.click()}>
-          choose them
-        </UnstyledButton>
-        .
-        <input
-          ref={input}
-          type="file"
-          aria-label="Symbol files"
-          className={styles.input}
-          tabIndex={-1}
-          multiple
-          onChange={(event) => {
-            void take([...(event.target.files ?? [])]);
-            event.target.value = '';
-          }}
-        />
-      </div>
+      <DropZone onFiles={(files) => void take(files)} />
       {chosen.length > 0 && (
         <ul className={styles.files}>
           {chosen.map((one) => (
@@ -111,7 +103,33 @@ export function UploadSymbols({ appSlug }: { appSlug: string }) {
   );
 }
 
-function problemOfChoice(waiting: readonly ChosenFile[], { version, build }: { version: string; build: string }): RequestProblem | null {
+function DropZone({ onFiles }: { onFiles: (files: readonly File[]) => void }) {
+  const input = useRef<HTMLInputElement>(null);
+  const drop = useFileDrop((files) => onFiles([...files]));
+  return (
+    <div className={styles.drop} {...drop}>
+      Drop files or zips here, or{' '}
+      <UnstyledButton className={styles.choose} onClick={() => input.current?.click()}>
+        choose them
+      </UnstyledButton>
+      .
+      <input
+        ref={input}
+        type="file"
+        aria-label="Symbol files"
+        className={styles.input}
+        tabIndex={-1}
+        multiple
+        onChange={(event) => {
+          onFiles([...(event.target.files ?? [])]);
+          event.target.value = '';
+        }}
+      />
+    </div>
+  );
+}
+
+function problemOfChoice(waiting: readonly ChosenFile[], { version, build }: Build): RequestProblem | null {
   const untied = waiting.find((one) => one.needsBuild);
   if (untied && (version === '' || build === ''))
     return new RequestProblem(

@@ -2,8 +2,9 @@ import { Button, Checkbox, Drawer, NumberInput, Stack } from '@mantine/core';
 import type { RolloutConditions } from '@rough-ember/core/stability/rollout-check';
 import type { StabilitySettings } from '@rough-ember/server/stability/settings';
 import { useState } from 'react';
-import { addressOf, problemOf, type RequestProblem, request } from '../client/api';
+import { addressOf, request } from '../client/api';
 import { useAnswer } from '../client/use-answer';
+import { useAttempt } from '../client/use-attempt';
 import { ProblemNotice } from '../shell/Notice';
 
 type NumberCondition = {
@@ -37,21 +38,52 @@ const asked: Readonly<Record<NumberCondition, Asked>> = {
 };
 const numberConditions = Object.keys(asked) as NumberCondition[];
 
+interface ConditionFieldsProps {
+  readonly conditions: RolloutConditions;
+  readonly onChange: (part: Partial<RolloutConditions>) => void;
+}
+
+function ConditionFields({ conditions, onChange }: ConditionFieldsProps) {
+  return (
+    <>
+      {numberConditions.map((name) => (
+        <NumberInput
+          key={name}
+          label={asked[name].label}
+          description={asked[name].description}
+          suffix={asked[name].suffix}
+          value={conditions[name] ?? ''}
+          onChange={(value) => onChange({ [name]: value === '' ? null : Number(value) })}
+          min={0}
+          max={asked[name].max}
+          decimalScale={asked[name].decimals}
+          thousandSeparator=","
+        />
+      ))}
+      <Checkbox
+        label="Every symbol file that its reports ask for is there"
+        checked={conditions.symbols}
+        onChange={(event) => onChange({ symbols: event.currentTarget.checked })}
+      />
+      <Checkbox
+        label="It is not worse than the version before"
+        checked={conditions.notWorse}
+        onChange={(event) => onChange({ notWorse: event.currentTarget.checked })}
+      />
+    </>
+  );
+}
+
 /** What an app aims at, and what a version must fulfil before it goes to more people. */
 export function ConditionsDrawer({ appSlug, onClose, onSaved }: { appSlug: string; onClose: () => void; onSaved: () => void }) {
   const { answer, problem: loadProblem } = useAnswer(addressOf('GET /apps/{app}/stability-settings', { app: appSlug }));
   const [changed, setChanged] = useState<StabilitySettings | null>(null);
-  const [problem, setProblem] = useState<RequestProblem | null>(null);
+  const { problem, attempt } = useAttempt();
   const settings = changed ?? answer;
   const save = async () => {
-    if (!settings) return;
-    try {
-      await request('PUT /apps/{app}/stability-settings', { app: appSlug }, { body: settings });
-      onSaved();
-      onClose();
-    } catch (error) {
-      setProblem(problemOf(error));
-    }
+    if (!settings || !(await attempt(() => request('PUT /apps/{app}/stability-settings', { app: appSlug }, { body: settings })))) return;
+    onSaved();
+    onClose();
   };
   const ask = (part: Partial<RolloutConditions>) =>
     settings && setChanged({ ...settings, conditions: { ...settings.conditions, ...part } });
@@ -61,30 +93,7 @@ export function ConditionsDrawer({ appSlug, onClose, onSaved }: { appSlug: strin
       {settings && (
         <Stack gap="sm">
           <p>What is left empty is not asked. A pipeline gets the same answer from “ember check-rollout”.</p>
-          {numberConditions.map((name) => (
-            <NumberInput
-              key={name}
-              label={asked[name].label}
-              description={asked[name].description}
-              suffix={asked[name].suffix}
-              value={settings.conditions[name] ?? ''}
-              onChange={(value) => ask({ [name]: value === '' ? null : Number(value) })}
-              min={0}
-              max={asked[name].max}
-              decimalScale={asked[name].decimals}
-              thousandSeparator=","
-            />
-          ))}
-          <Checkbox
-            label="Every symbol file that its reports ask for is there"
-            checked={settings.conditions.symbols}
-            onChange={(event) => ask({ symbols: event.currentTarget.checked })}
-          />
-          <Checkbox
-            label="It is not worse than the version before"
-            checked={settings.conditions.notWorse}
-            onChange={(event) => ask({ notWorse: event.currentTarget.checked })}
-          />
+          <ConditionFields conditions={settings.conditions} onChange={ask} />
           <NumberInput
             label="Target of the app"
             description="Crash-free sessions: the line across the trend. Empty: no line."

@@ -1,38 +1,71 @@
 import { Button, Drawer, MultiSelect, Stack, TextInput } from '@mantine/core';
+import type { AnswerOf } from '@rough-ember/server/api/registry';
 import { type SubmitEvent, useState } from 'react';
-import { addressOf, problemOf, type RequestProblem, request } from '../client/api';
+import { addressOf, request } from '../client/api';
 import { useAnswer } from '../client/use-answer';
+import { type Attempt, useAttempt } from '../client/use-attempt';
 import { CopyButton } from '../shell/CopyButton';
 import { ProblemNotice } from '../shell/Notice';
 import type { PageShell } from '../shell/page-shell';
 import { wordDate, wordTime } from '../words/time';
 import styles from './WallLinks.module.css';
 
-/** Links that show the figures on a big screen without a sign-in: made, shown once, and revoked. */
-export function WallLinks({ shell, onClose }: { shell: PageShell; onClose: () => void }) {
-  const [turn, setTurn] = useState(0);
-  const { answer: links, problem: loadProblem } = useAnswer(addressOf('GET /wall-links', {}), { turn });
+/** Asks for the name of a link and the apps that it shows, and makes it. */
+function NewLink(props: { apps: PageShell['apps']; attempt: Attempt; onMade: (link: string) => void }) {
   const [apps, setApps] = useState<string[]>([]);
-  const [made, setMade] = useState<string | null>(null);
-  const [problem, setProblem] = useState<RequestProblem | null>(null);
-  const attempt = async (work: () => Promise<unknown>) => {
-    try {
-      setProblem(null);
-      await work();
-    } catch (error) {
-      setProblem(problemOf(error));
-    }
-    setTurn((before) => before + 1);
-  };
   const make = (event: SubmitEvent<HTMLFormElement>) => {
     event.preventDefault();
     const form = event.currentTarget;
     const name = String(new FormData(form).get('name'));
-    void attempt(async () => {
+    void props.attempt(async () => {
       const { link } = await request('POST /wall-links', {}, { body: { name, apps: apps.length === 0 ? null : apps } });
-      setMade(link);
+      props.onMade(link);
       form.reset();
     });
+  };
+  return (
+    <form onSubmit={make} className={styles.form}>
+      <TextInput name="name" label="Name of the link" placeholder="Screen in the kitchen" maxLength={100} required />
+      <MultiSelect
+        label="Apps that take turns"
+        placeholder={apps.length === 0 ? 'all' : undefined}
+        data={props.apps.map(({ slug, name }) => ({ value: slug, label: name }))}
+        value={apps}
+        onChange={setApps}
+      />
+      <Button type="submit">Make the link</Button>
+    </form>
+  );
+}
+
+function LinkRow({ link, onRevoke }: { link: AnswerOf<'GET /wall-links'>[number]; onRevoke: () => void }) {
+  return (
+    <li>
+      <span>
+        <b>{link.name}</b> · {link.apps === null ? 'all apps' : link.apps.join(', ')}
+        <br />
+        <span className={styles.faint}>
+          {link.madeBy}, {wordDate(link.createdAt)};{' '}
+          {link.lastUsedAt === null ? 'not looked at yet' : `looked at ${wordTime(link.lastUsedAt)}`}
+        </span>
+      </span>
+      <Button size="compact-xs" variant="default" aria-label={`Revoke ${link.name}`} onClick={onRevoke}>
+        Revoke
+      </Button>
+    </li>
+  );
+}
+
+/** Links that show the figures on a big screen without a sign-in: made, shown once, and revoked. */
+export function WallLinks({ shell, onClose }: { shell: PageShell; onClose: () => void }) {
+  const [turn, setTurn] = useState(0);
+  const { answer: links, problem: loadProblem } = useAnswer(addressOf('GET /wall-links', {}), { turn });
+  const [made, setMade] = useState<string | null>(null);
+  const { problem, attempt: attemptOnce } = useAttempt();
+  const attempt: Attempt = async (work) => {
+    const isDone = await attemptOnce(work);
+    setTurn((before) => before + 1);
+    return isDone;
   };
   return (
     <Drawer opened onClose={onClose} closeButtonProps={{ 'aria-label': 'Close' }} position="right" title="On a big screen">
@@ -41,17 +74,7 @@ export function WallLinks({ shell, onClose }: { shell: PageShell; onClose: () =>
           A link shows figures and cases of the apps, one after the other, without a sign-in. It shows no report and nobody’s name, and
           works until it is revoked.
         </p>
-        <form onSubmit={make} className={styles.form}>
-          <TextInput name="name" label="Name of the link" placeholder="Screen in the kitchen" maxLength={100} required />
-          <MultiSelect
-            label="Apps that take turns"
-            placeholder={apps.length === 0 ? 'all' : undefined}
-            data={shell.apps.map(({ slug, name }) => ({ value: slug, label: name }))}
-            value={apps}
-            onChange={setApps}
-          />
-          <Button type="submit">Make the link</Button>
-        </form>
+        <NewLink apps={shell.apps} attempt={attempt} onMade={setMade} />
         <div role="status">
           {made && (
             <div className={styles.made}>
@@ -62,24 +85,11 @@ export function WallLinks({ shell, onClose }: { shell: PageShell; onClose: () =>
         <ProblemNotice problem={problem ?? loadProblem} />
         <ul className={styles.links}>
           {links?.map((one) => (
-            <li key={one.id}>
-              <span>
-                <b>{one.name}</b> · {one.apps === null ? 'all apps' : one.apps.join(', ')}
-                <br />
-                <span className={styles.faint}>
-                  {one.madeBy}, {wordDate(one.createdAt)};{' '}
-                  {one.lastUsedAt === null ? 'not looked at yet' : `looked at ${wordTime(one.lastUsedAt)}`}
-                </span>
-              </span>
-              <Button
-                size="compact-xs"
-                variant="default"
-                aria-label={`Revoke ${one.name}`}
-                onClick={() => void attempt(() => request('DELETE /wall-links/{id}', { id: String(one.id) }))}
-              >
-                Revoke
-              </Button>
-            </li>
+            <LinkRow
+              key={one.id}
+              link={one}
+              onRevoke={() => void attempt(() => request('DELETE /wall-links/{id}', { id: String(one.id) }))}
+            />
           ))}
         </ul>
       </Stack>

@@ -87,7 +87,7 @@ export function readLineProgram(
   budget.spend(length, offset);
   reader.end = end;
   const header = readHeader(reader, unit, offsetSize, builder);
-  runProgram(reader, header, builder, base);
+  new LineMachine(reader, header, builder, base).run();
   return header.files;
 }
 
@@ -183,105 +183,75 @@ function tableText(unit: LineUnit, offsetSize: number, form: number, value: numb
 }
 
 /** The state machine of DWARF 5 section 6.2.2; statement, block and prologue marks do not matter for a lookup. */
-function runProgram(reader: ByteReader, header: LineHeader, builder: CodeIndexBuilder, base: number): void {
-  const { minimumInstructionLength, operationsPerInstruction, lineBase, lineRange, opcodeBase, files } = header;
-  const { lines } = builder;
-  // By the standard 0 is not allowed; assemblers write it for programs without special opcodes.
-  const range = lineRange || 1;
-  const constAddAdvance = Math.floor((255 - opcodeBase) / range);
-  let address = 0;
-  let operation = 0;
-  let file = 1;
-  let line = 1;
-  let column = 0;
-  let isOpen = false;
+class LineMachine {
+  private address = 0;
+  private operation = 0;
+  private file = 1;
+  private line = 1;
+  private column = 0;
+  private isOpen = false;
   /** The sequence lies in code; what a linker dropped points elsewhere. */
-  let isLive = false;
-  let lastPlace = 0;
+  private isLive = false;
+  private lastPlace = 0;
+  private readonly range: number;
+  private readonly reader: ByteReader;
+  private readonly header: LineHeader;
+  private readonly builder: CodeIndexBuilder;
+  private readonly base: number;
 
-  const advance = (count: number) => {
-    if (operationsPerInstruction <= 1) address += minimumInstructionLength * count;
-    else {
-      const total = operation + count;
-      address += minimumInstructionLength * Math.floor(total / operationsPerInstruction);
-      operation = total % operationsPerInstruction;
-    }
-  };
-  const emit = () => {
-    const place = address - base;
-    if (!isOpen) {
-      isOpen = true;
-      isLive = place >= 0 && place < none && builder.isCode(place);
-      if (isLive) lines.beginSequence();
-      lastPlace = place;
-    }
-    if (!isLive) return;
-    if (place < lastPlace || place >= none) {
-      // Addresses of a sequence ascend (section 6.2.5); what follows a step back cannot be told apart.
-      isLive = false;
-      lines.dropSequence();
-      return;
-    }
-    lastPlace = place;
-    lines.add(place, files.nameOf(file), line, column);
-  };
+  constructor(reader: ByteReader, header: LineHeader, builder: CodeIndexBuilder, base: number) {
+    this.reader = reader;
+    this.header = header;
+    this.builder = builder;
+    this.base = base;
+    // By the standard 0 is not allowed; assemblers write it for programs without special opcodes.
+    this.range = header.lineRange || 1;
+  }
 
-  while (reader.position < reader.end) {
-    const opcode = reader.u8();
-    if (opcode >= opcodeBase) {
-      const adjusted = opcode - opcodeBase;
-      advance(Math.floor(adjusted / range));
-      line += lineBase + (adjusted % range);
-      emit();
-      continue;
+  run(): void {
+    const { reader } = this;
+    const { opcodeBase } = this.header;
+    while (reader.position < reader.end) {
+      const opcode = reader.u8();
+      if (opcode >= opcodeBase) this.special(opcode - opcodeBase);
+      else if (opcode === 0) this.extended();
+      else this.standard(opcode);
     }
+    if (this.isOpen && this.isLive) this.builder.lines.dropSequence();
+  }
+
+  /** Section 6.2.5.1: moves address and line at once, and adds a row. */
+  private special(adjusted: number): void {
+    this.advance(Math.floor(adjusted / this.range));
+    this.line += this.header.lineBase + (adjusted % this.range);
+    this.emit();
+  }
+
+  /** Section 6.2.5.2. */
+  private standard(opcode: number): void {
+    const { reader, header } = this;
     switch (opcode) {
-      case 0: {
-        const length = reader.uleb();
-        const next = reader.position + length;
-        if (length === 0) break;
-        switch (reader.u8()) {
-          case DW_LNE.end_sequence: {
-            const place = address - base;
-            if (isOpen && isLive) {
-              if (place > lastPlace && place < none) lines.endSequence(place);
-              else if (place === lastPlace) lines.endSequence(place);
-              else lines.dropSequence();
-            }
-            address = operation = column = 0;
-            file = line = 1;
-            isOpen = false;
-            break;
-          }
-          case DW_LNE.set_address:
-            address = reader.unsigned(length - 1);
-            operation = 0;
-            break;
-        }
-        reader.seek(next);
-        break;
-      }
       case DW_LNS.copy:
-        emit();
+        this.emit();
         break;
       case DW_LNS.advance_pc:
-        advance(reader.uleb());
+        this.advance(reader.uleb());
         break;
       case DW_LNS.advance_line:
-        line += reader.sleb();
+        this.line += reader.sleb();
         break;
       case DW_LNS.set_file:
-        file = reader.uleb();
+        this.file = reader.uleb();
         break;
       case DW_LNS.set_column:
-        column = reader.uleb();
+        this.column = reader.uleb();
         break;
       case DW_LNS.const_add_pc:
-        advance(constAddAdvance);
+        this.advance(Math.floor((255 - header.opcodeBase) / this.range));
         break;
       case DW_LNS.fixed_advance_pc:
-        address += reader.u16();
-        operation = 0;
+        this.address += reader.u16();
+        this.operation = 0;
         break;
       case DW_LNS.set_isa:
         reader.uleb();
@@ -296,5 +266,62 @@ function runProgram(reader: ByteReader, header: LineHeader, builder: CodeIndexBu
         for (let left = header.operandCounts[opcode - 1] ?? 0; left > 0; left--) reader.uleb();
     }
   }
-  if (isOpen && isLive) lines.dropSequence();
+
+  /** Section 6.2.5.3; one that is not known is passed over by its length. */
+  private extended(): void {
+    const { reader } = this;
+    const length = reader.uleb();
+    const next = reader.position + length;
+    if (length === 0) return;
+    const opcode = reader.u8();
+    if (opcode === DW_LNE.end_sequence) this.endSequence();
+    else if (opcode === DW_LNE.set_address) {
+      this.address = reader.unsigned(length - 1);
+      this.operation = 0;
+    }
+    reader.seek(next);
+  }
+
+  private endSequence(): void {
+    const { lines } = this.builder;
+    const place = this.address - this.base;
+    if (this.isOpen && this.isLive) {
+      if (place === this.lastPlace || (place > this.lastPlace && place < none)) lines.endSequence(place);
+      else lines.dropSequence();
+    }
+    this.address = this.operation = this.column = 0;
+    this.file = this.line = 1;
+    this.isOpen = false;
+  }
+
+  private advance(count: number): void {
+    const { minimumInstructionLength, operationsPerInstruction } = this.header;
+    if (operationsPerInstruction <= 1) this.address += minimumInstructionLength * count;
+    else {
+      const total = this.operation + count;
+      this.address += minimumInstructionLength * Math.floor(total / operationsPerInstruction);
+      this.operation = total % operationsPerInstruction;
+    }
+  }
+
+  /** Adds a row; the first begins a sequence. */
+  private emit(): void {
+    const { lines } = this.builder;
+    const place = this.address - this.base;
+    if (!this.isOpen) {
+      this.isOpen = true;
+      this.isLive = place >= 0 && place < none && this.builder.isCode(place);
+      if (this.isLive) lines.beginSequence();
+      this.lastPlace = place;
+    }
+    if (!this.isLive) return;
+    if (place < this.lastPlace || place >= none) {
+      // Addresses of a sequence ascend (section 6.2.5); what follows a step back cannot be told apart.
+      this.isLive = false;
+      lines.dropSequence();
+      return;
+    }
+    this.lastPlace = place;
+    lines.add(place, this.header.files.nameOf(this.file), this.line, this.column);
+  }
 }

@@ -96,23 +96,22 @@ export async function readElfFile(source: ByteSource): Promise<ElfFile> {
   const programBytes = is64 ? 56 : 32;
   if (programCount > 0 && programEntryBytes < programBytes) throw new MalformedInput('the rows of the program table are too short', 42);
   const programs = programCount === 0 ? new Uint8Array(0) : await readPart(source, programOffset, programCount * programEntryBytes);
-  const segments: LoadedSegment[] = [];
-  const notes: { offset: number; sizeBytes: number }[] = [];
-  for (let index = 0; index < programCount; index++) {
-    const row = readProgramRow(programs, index * programEntryBytes, is64, littleEndian);
-    if (row.type === PT.LOAD)
-      segments.push({
-        fileOffset: row.offset,
-        fileSize: row.fileSize,
-        address: row.address,
-        memorySize: row.memorySize,
-        executable: (row.flags & PF_X) !== 0,
-      });
-    else if (row.type === PT.NOTE) notes.push({ offset: row.offset, sizeBytes: row.fileSize });
-  }
-  for (const section of sections) if (section.type === SHT.NOTE) notes.push({ offset: section.offset, sizeBytes: section.sizeBytes });
+  const programRows = Array.from({ length: programCount }, (_, at) => readProgramRow(programs, at * programEntryBytes, is64, littleEndian));
+  const notes = [
+    ...programRows.filter((row) => row.type === PT.NOTE).map((row) => ({ offset: row.offset, sizeBytes: row.fileSize })),
+    ...sections.filter((section) => section.type === SHT.NOTE).map(({ offset, sizeBytes }) => ({ offset, sizeBytes })),
+  ];
+  const segments = programRows.filter((row) => row.type === PT.LOAD).map(segmentOf);
   return { source, is64, littleEndian, type, machine, sections, segments, notes };
 }
+
+const segmentOf = (row: ReturnType<typeof readProgramRow>): LoadedSegment => ({
+  fileOffset: row.offset,
+  fileSize: row.fileSize,
+  address: row.address,
+  memorySize: row.memorySize,
+  executable: (row.flags & PF_X) !== 0,
+});
 
 function readSectionRow(table: Uint8Array, at: number, is64: boolean, littleEndian: boolean) {
   const reader = new ByteReader(table, littleEndian, at);

@@ -265,49 +265,7 @@ export class MappingIndexBuilder {
     // Rows of one obfuscated name stay in file order and become one class.
     rows.sort((a, b) => byText(this.classObfuscated.at(a), this.classObfuscated.at(b)) || a - b);
 
-    const classes = {
-      obfuscated: new GrowableColumn(),
-      original: new GrowableColumn(),
-      file: new GrowableColumn(),
-      methods: new GrowableColumn(),
-      fields: new GrowableColumn(),
-    };
-    const fieldOrder = new GrowableColumn();
-    const methods = { name: new GrowableColumn(), entries: new GrowableColumn() };
-    const order = new GrowableColumn();
-    for (let at = 0; at < rows.length; ) {
-      const first = rows[at] as number;
-      const name = this.classObfuscated.at(first);
-      const entriesByMethod = new Map<number, number[]>();
-      classes.fields.push(fieldOrder.length);
-      let file: number = noString;
-      for (; at < rows.length && this.classObfuscated.at(rows[at] as number) === name; at++) {
-        const row = rows[at] as number;
-        if (file === noString) file = this.classFile.at(row);
-        const end = row + 1 < this.classEntries.length ? this.classEntries.at(row + 1) : this.entryMethod.length;
-        const fieldsEnd = row + 1 < this.classFields.length ? this.classFields.at(row + 1) : this.fieldName.length;
-        for (let field = this.classFields.at(row); field < fieldsEnd; field++) fieldOrder.push(field);
-        for (let entry = this.classEntries.at(row); entry < end; entry++) {
-          const method = this.entryMethod.at(entry);
-          const known = entriesByMethod.get(method);
-          if (known) known.push(entry);
-          else entriesByMethod.set(method, [entry]);
-        }
-      }
-      classes.obfuscated.push(name);
-      classes.original.push(this.classOriginal.at(first));
-      classes.file.push(file);
-      classes.methods.push(methods.name.length);
-      for (const method of [...entriesByMethod.keys()].sort(byText)) {
-        methods.name.push(method);
-        methods.entries.push(order.length);
-        for (const entry of entriesByMethod.get(method) as number[]) order.push(entry);
-      }
-    }
-    classes.methods.push(methods.name.length);
-    classes.fields.push(fieldOrder.length);
-    methods.entries.push(order.length);
-
+    const { classes, methods, fields: fieldOrder, entries: order } = this.gatherClasses(rows, byText);
     const byOriginal = new Uint32Array(classes.original.length).map((_, row) => row);
     byOriginal.sort((a, b) => byText(classes.original.at(a), classes.original.at(b)));
     const places = order.toColumn();
@@ -339,6 +297,53 @@ export class MappingIndexBuilder {
       [mappingSections.entryResult, this.entryResult.gather(places)],
       ...records,
     ]);
+  }
+
+  /** Classes in the order of `rows`, each with the methods and fields of all its rows; of fields and entries the rows in that order. */
+  private gatherClasses(rows: readonly number[], byText: (a: number, b: number) => number) {
+    const classes = {
+      obfuscated: new GrowableColumn(),
+      original: new GrowableColumn(),
+      file: new GrowableColumn(),
+      methods: new GrowableColumn(),
+      fields: new GrowableColumn(),
+    };
+    const fields = new GrowableColumn();
+    const methods = { name: new GrowableColumn(), entries: new GrowableColumn() };
+    const entries = new GrowableColumn();
+    for (let at = 0; at < rows.length; ) {
+      const first = rows[at] as number;
+      const name = this.classObfuscated.at(first);
+      const entriesByMethod = new Map<number, number[]>();
+      classes.fields.push(fields.length);
+      let file: number = noString;
+      for (; at < rows.length && this.classObfuscated.at(rows[at] as number) === name; at++) {
+        const row = rows[at] as number;
+        if (file === noString) file = this.classFile.at(row);
+        const end = row + 1 < this.classEntries.length ? this.classEntries.at(row + 1) : this.entryMethod.length;
+        const fieldsEnd = row + 1 < this.classFields.length ? this.classFields.at(row + 1) : this.fieldName.length;
+        for (let field = this.classFields.at(row); field < fieldsEnd; field++) fields.push(field);
+        for (let entry = this.classEntries.at(row); entry < end; entry++) {
+          const method = this.entryMethod.at(entry);
+          const known = entriesByMethod.get(method);
+          if (known) known.push(entry);
+          else entriesByMethod.set(method, [entry]);
+        }
+      }
+      classes.obfuscated.push(name);
+      classes.original.push(this.classOriginal.at(first));
+      classes.file.push(file);
+      classes.methods.push(methods.name.length);
+      for (const method of [...entriesByMethod.keys()].sort(byText)) {
+        methods.name.push(method);
+        methods.entries.push(entries.length);
+        for (const entry of entriesByMethod.get(method) as number[]) entries.push(entry);
+      }
+    }
+    classes.methods.push(methods.name.length);
+    classes.fields.push(fields.length);
+    methods.entries.push(entries.length);
+    return { classes, methods, fields, entries };
   }
 
   /** What outlines and rewritten frames need, ascending by the place of their entry. */

@@ -34,38 +34,16 @@ function buildIndex(
   const names = new ByteNames();
   const warnings = new Warnings();
   for (const warning of found) warnings.add(warning);
-  const segments = new Segments();
-  const sources: Source[] = [];
-  for (const { line, column, map } of parts) {
-    const first = sources.length;
-    map.sources.forEach((name, index) => {
-      sources.push({ name, content: map.sourcesContent[index] ?? null, isIgnored: map.ignoreList.has(index) });
-    });
-    const nameIds = Uint32Array.from(map.names, (name) => names.addText(name));
-    segments.add(map.mappings, { line, column }, { firstSource: first, sources: map.sources.length, nameIds });
-  }
+  const { segments, sources } = readParts(parts, names);
   if (segments.invalidSegments > 0) warnings.add(`${segments.invalidSegments} mappings are not valid and were left out`);
   const { lineFirst, gather } = segments.finish();
 
-  const scopes = { first: new GrowableColumn(), line: new GrowableColumn(), column: new GrowableColumn(), name: new GrowableColumn() };
-  let functions = 0;
-  sources.forEach(({ name, content }, index) => {
+  const scopes = new Scopes();
+  sources.forEach((source, index) => {
     progress?.(index, sources.length);
-    scopes.first.push(scopes.line.length);
-    if (!withFunctions || content === null) return;
-    const starts = findFunctionScopes(content, name ?? '');
-    if (!starts) {
-      warnings.add(`${name ?? 'a source without a name'} could not be parsed; its functions have no names`);
-      return;
-    }
-    for (const start of starts) {
-      if (start.name !== topLevel) functions++;
-      scopes.line.push(start.line);
-      scopes.column.push(start.column);
-      scopes.name.push(names.addText(start.name));
-    }
+    scopes.add(withFunctions ? source : { ...source, content: null }, names, warnings);
   });
-  scopes.first.push(scopes.line.length);
+  scopes.end();
 
   const summary: SourceMapSummary = {
     file,
@@ -74,7 +52,7 @@ function buildIndex(
     sourcesWithText: sources.filter(({ content }) => content !== null).length,
     lines: lineFirst.length - 1,
     segments: segments.column.length,
-    functions,
+    functions: scopes.functions,
     warnings: warnings.list,
     warningCount: warnings.count,
   };
@@ -102,6 +80,52 @@ function buildIndex(
     [section.scopeName, scopes.name.toColumn()],
   ]);
   return { kind: 'sourcemap', sections, summary };
+}
+
+/** The mappings of all parts one behind the other, with their sources. */
+function readParts(parts: ParsedMap['parts'], names: ByteNames): { segments: Segments; sources: readonly Source[] } {
+  const segments = new Segments();
+  const sources: Source[] = [];
+  for (const { line, column, map } of parts) {
+    const first = sources.length;
+    map.sources.forEach((name, index) => {
+      sources.push({ name, content: map.sourcesContent[index] ?? null, isIgnored: map.ignoreList.has(index) });
+    });
+    const nameIds = Uint32Array.from(map.names, (name) => names.addText(name));
+    segments.add(map.mappings, { line, column }, { firstSource: first, sources: map.sources.length, nameIds });
+  }
+  return { segments, sources };
+}
+
+/** The functions in the texts of the sources, by source, in parallel columns. */
+class Scopes {
+  /** Where the functions of each source begin. */
+  readonly first = new GrowableColumn();
+  readonly line = new GrowableColumn();
+  readonly column = new GrowableColumn();
+  readonly name = new GrowableColumn();
+  functions = 0;
+
+  /** Adds the functions of the next source; one without text has none. */
+  add({ name, content }: Source, names: ByteNames, warnings: Warnings): void {
+    this.first.push(this.line.length);
+    if (content === null) return;
+    const starts = findFunctionScopes(content, name ?? '');
+    if (!starts) {
+      warnings.add(`${name ?? 'a source without a name'} could not be parsed; its functions have no names`);
+      return;
+    }
+    for (const start of starts) {
+      if (start.name !== topLevel) this.functions++;
+      this.line.push(start.line);
+      this.column.push(start.column);
+      this.name.push(names.addText(start.name));
+    }
+  }
+
+  end(): void {
+    this.first.push(this.line.length);
+  }
 }
 
 /** The texts of all sources in UTF-8, one behind the other; a source without text takes no bytes. */

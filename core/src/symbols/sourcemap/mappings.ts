@@ -12,6 +12,15 @@ const digits = new Uint8Array(128).fill(invalid);
 
 const maximumLines = 20_000_000;
 
+type Columns = Readonly<Record<'column' | 'source' | 'line' | 'originalColumn' | 'name', Uint32Array>>;
+
+/** What the sources and names of one map are called among those of the whole script. */
+interface MapNames {
+  readonly firstSource: number;
+  readonly sources: number;
+  readonly nameIds: Uint32Array;
+}
+
 /** The decoded mappings of a script in parallel columns, in the order of lines and columns. All count from 0. */
 export class Segments {
   /** Where the segments of each line begin. */
@@ -27,32 +36,16 @@ export class Segments {
    * Adds the mappings of one map (ECMA-426 section 9.2, "Mappings Grammar"). Its sources become those from `firstSource`
    * on, its names those of `nameIds`. A segment that the grammar does not allow is left out and counted.
    */
-  add(
-    mappings: string,
-    place: { readonly line: number; readonly column: number },
-    { firstSource, sources, nameIds }: { firstSource: number; sources: number; nameIds: Uint32Array },
-  ): void {
+  add(mappings: string, place: { readonly line: number; readonly column: number }, names: MapNames): void {
     this.openLine(place.line);
-    const room = countSegments(mappings);
-    const columns = this.column.reserve(room);
-    const sourcesOut = this.source.reserve(room);
-    const linesOut = this.line.reserve(room);
-    const originalColumns = this.originalColumn.reserve(room);
-    const namesOut = this.name.reserve(room);
+    const out = this.reserve(countSegments(mappings));
     let written = this.column.length;
     let generatedLine = place.line;
     let columnBase = place.column;
-    let column = 0;
-    let source = 0;
-    let line = 0;
-    let originalColumn = 0;
-    let name = 0;
-    /** What the fields were before the segment being read, should it turn out not to be one. */
-    let columnBefore = 0;
-    let sourceBefore = 0;
-    let lineBefore = 0;
-    let originalColumnBefore = 0;
-    let nameBefore = 0;
+    /** Column, source, line, original column and name; each field of a segment adds to its own. */
+    const fields = new Int32Array(5);
+    /** What they were before the segment being read, should it turn out not to be one. */
+    const before = new Int32Array(5);
     /** Fields of the segment read so far, and the one being read. */
     let count = 0;
     let value = 0;
@@ -71,38 +64,19 @@ export class Segments {
         value |= (digit & 31) << shift;
         shift += 5;
         if ((digit & 32) !== 0) continue;
-        const field = value & 1 ? -(value >>> 1) : value >>> 1;
-        if (count === 0) column += field;
-        else if (count === 1) source += field;
-        else if (count === 2) line += field;
-        else if (count === 3) originalColumn += field;
-        else name += field;
-        count++;
+        (fields[count++] as number) += value & 1 ? -(value >>> 1) : value >>> 1;
         value = 0;
         shift = 0;
         continue;
       }
       if (count > 0 || shift > 0 || isBroken) {
-        const isValid = !isBroken && shift === 0 && count !== 2 && count !== 3;
-        if (!isValid || column < 0 || source < 0 || line < 0 || originalColumn < 0) {
-          this.invalidSegments++;
-          column = columnBefore;
-          source = sourceBefore;
-          line = lineBefore;
-          originalColumn = originalColumnBefore;
-          name = nameBefore;
-        } else {
-          columnBefore = column;
-          sourceBefore = source;
-          lineBefore = line;
-          originalColumnBefore = originalColumn;
-          nameBefore = name;
-          columns[written] = columnBase + column;
-          sourcesOut[written] = count >= 4 && source < sources ? firstSource + source : none;
-          linesOut[written] = line;
-          originalColumns[written] = originalColumn;
-          namesOut[written] = count === 5 && name >= 0 && name < nameIds.length ? (nameIds[name] as number) : none;
+        const isWhole = !isBroken && shift === 0 && count !== 2 && count !== 3;
+        if (isWhole && writeSegment(out, written, columnBase, fields, count, names)) {
+          before.set(fields);
           written++;
+        } else {
+          this.invalidSegments++;
+          fields.set(before);
         }
         count = 0;
         value = 0;
@@ -113,12 +87,20 @@ export class Segments {
         if (++generatedLine > maximumLines) break;
         this.setLength(written);
         this.openLine(generatedLine);
-        column = 0;
-        columnBefore = 0;
-        columnBase = 0;
+        fields[0] = before[0] = columnBase = 0;
       }
     }
     this.setLength(written);
+  }
+
+  private reserve(room: number): Columns {
+    return {
+      column: this.column.reserve(room),
+      source: this.source.reserve(room),
+      line: this.line.reserve(room),
+      originalColumn: this.originalColumn.reserve(room),
+      name: this.name.reserve(room),
+    };
   }
 
   private setLength(length: number): void {
@@ -146,6 +128,22 @@ export class Segments {
     const places = order;
     return { lineFirst: this.lineFirst.view(), gather: (column) => (places ? column.gather(places) : column.view()) };
   }
+}
+
+/** Writes a segment of so many fields; says no, and writes nothing, when they point before the beginning of something. */
+function writeSegment(out: Columns, at: number, columnBase: number, fields: Int32Array, count: number, names: MapNames): boolean {
+  const column = fields[0] as number;
+  const source = fields[1] as number;
+  const line = fields[2] as number;
+  const originalColumn = fields[3] as number;
+  const name = fields[4] as number;
+  if (column < 0 || source < 0 || line < 0 || originalColumn < 0) return false;
+  out.column[at] = columnBase + column;
+  out.source[at] = count >= 4 && source < names.sources ? names.firstSource + source : none;
+  out.line[at] = line;
+  out.originalColumn[at] = originalColumn;
+  out.name[at] = count === 5 && name >= 0 && name < names.nameIds.length ? (names.nameIds[name] as number) : none;
+  return true;
 }
 
 function countSegments(mappings: string): number {

@@ -59,7 +59,6 @@ class CrashDocument {
 
   read(kindOfBugType: FoundReport['kind']): FoundReport {
     const { head, body, chain } = this;
-    const exception = asObject(body.exception);
     const termination = this.termination();
     const explained = termination && explainTermination(termination);
     const kind = kindOfBugType === 'crash' && explained?.kind === 'kill' ? 'kill' : kindOfBugType;
@@ -70,38 +69,15 @@ class CrashDocument {
     const crashed = threads.findIndex((thread, index) => thread.triggered === true || index === faulting);
     const objectiveC = information.map((text) => uncaughtException(text)).find((found) => found !== null) ?? null;
 
-    const type = exception
-      ? signalName(exception)
-      : termination
-        ? [termination.namespace, termination.code].filter(Boolean).join(' ')
-        : kind;
-    const said = [
-      asText(exception?.subtype),
-      explained?.meaning,
-      information[0],
-      kind === 'kill' || information.length === 0 ? termination?.indicator : null,
-    ];
-    const signal = { type, message: said.filter(Boolean).join('; ') || null };
+    const signal = this.signal(kind);
     const thrownSeparately = lastException.length > 0;
     // An exception of the language is why; the signal it ended in, and the thread that aborted, stand beside it.
     const isThrown = thrownSeparately || objectiveC !== null;
     const first = chain.begin(isThrown ? (objectiveC ?? { type: 'NSException', message: information[0] ?? null }) : signal);
     if (thrownSeparately) for (const frame of this.frames(lastException, false)) chain.frame(first, frame);
     else if (crashed >= 0) for (const frame of this.frames(asObjects(threads[crashed]?.frames), true)) chain.frame(first, frame);
-    threads.forEach((thread, index) => {
-      const isCrashed = index === crashed;
-      const label = asText(thread.name) || asText(thread.queue) || `Thread ${index}`;
-      chain.thread(
-        {
-          ...noCircumstances,
-          name: label,
-          id: asCount(thread.id),
-          crashed: isCrashed,
-          registers: readRegisters(asObject(thread.threadState)),
-        },
-        isCrashed && !thrownSeparately ? [] : this.frames(asObjects(thread.frames), true),
-      );
-    });
+    for (const [index, thread] of threads.entries())
+      this.thread(thread, index, { isCrashed: index === crashed, isTold: index === crashed && !thrownSeparately });
 
     const bundle = asObject(body.bundleInfo);
     const incident = asText(body.incident) ?? asText(head.incident_id) ?? asText(head.incident);
@@ -121,22 +97,59 @@ class CrashDocument {
       exceptions: chain.exceptions,
       threads: chain.threads,
       images: this.images.map((one) => one.image),
-      attributes: {
-        'process.signal': type,
-        ...(isThrown && signal.message !== null ? { 'process.end': signal.message.slice(0, reportLimits.attributeCharacters) } : {}),
-        ...(information.length > 0 ? { 'apple.applicationInformation': information.slice(0, 20) } : {}),
-        ...textAttributes(body, {
-          procRole: 'process.role',
-          coalitionName: 'apple.coalition',
-          vmSummary: null,
-          cpuType: 'process.architecture',
-        }),
-        ...(asNumber(body.uptime) !== null ? { 'device.uptimeSeconds': asNumber(body.uptime) as number } : {}),
-        ...(body.wasUnlockedSinceBoot !== undefined ? { 'device.unlockedSinceBoot': Boolean(body.wasUnlockedSinceBoot) } : {}),
-      },
+      attributes: this.attributes(signal, isThrown),
       sections: this.unreadSections(),
       notes: chain.notes,
     });
+  }
+
+  /** The signal it ended in, or what the system ended it for, and all that is said of that. */
+  private signal(kind: FoundReport['kind']): { type: string; message: string | null } {
+    const exception = asObject(this.body.exception);
+    const termination = this.termination();
+    const information = this.applicationInformation();
+    const type = exception
+      ? signalName(exception)
+      : termination
+        ? [termination.namespace, termination.code].filter(Boolean).join(' ')
+        : kind;
+    const said = [
+      asText(exception?.subtype),
+      termination && explainTermination(termination)?.meaning,
+      information[0],
+      kind === 'kill' || information.length === 0 ? termination?.indicator : null,
+    ];
+    return { type, message: said.filter(Boolean).join('; ') || null };
+  }
+
+  /** Adds a thread; the stack that an exception has already is not told twice. */
+  private thread(thread: JsonObject, index: number, { isCrashed, isTold }: { isCrashed: boolean; isTold: boolean }): void {
+    const circumstances = {
+      ...noCircumstances,
+      name: asText(thread.name) || asText(thread.queue) || `Thread ${index}`,
+      id: asCount(thread.id),
+      crashed: isCrashed,
+      registers: readRegisters(asObject(thread.threadState)),
+    };
+    this.chain.thread(circumstances, isTold ? [] : this.frames(asObjects(thread.frames), true));
+  }
+
+  private attributes(signal: { type: string; message: string | null }, isThrown: boolean): FoundReport['attributes'] {
+    const { body } = this;
+    const information = this.applicationInformation();
+    return {
+      'process.signal': signal.type,
+      ...(isThrown && signal.message !== null ? { 'process.end': signal.message.slice(0, reportLimits.attributeCharacters) } : {}),
+      ...(information.length > 0 ? { 'apple.applicationInformation': information.slice(0, 20) } : {}),
+      ...textAttributes(body, {
+        procRole: 'process.role',
+        coalitionName: 'apple.coalition',
+        vmSummary: null,
+        cpuType: 'process.architecture',
+      }),
+      ...(asNumber(body.uptime) !== null ? { 'device.uptimeSeconds': asNumber(body.uptime) as number } : {}),
+      ...(body.wasUnlockedSinceBoot !== undefined ? { 'device.unlockedSinceBoot': Boolean(body.wasUnlockedSinceBoot) } : {}),
+    };
   }
 
   private termination() {

@@ -75,72 +75,82 @@ const aggregated = /^\s*---> \(Inner Exception #\d+\) (.*)$/;
  * numbers: the first is the inner exception that was read already, the others are kept as suppressed.
  */
 export function readDotnetStacks(lines: readonly string[]): FoundReport[] {
-  const reports: ChainBuilder[] = [];
-  let chain: ChainBuilder | null = null;
-  /** Exceptions whose stacks are still to come, innermost last. */
-  let unfinished: number[] = [];
-  let current: number | null = null;
-  let rethrown = false;
-  let pending: string[] = [];
-  /** Inside a numbered member of an aggregate; null outside, -1 for the first, which is there already. */
-  let member: number | null = null;
-
-  for (const line of lines) {
-    const frame = parseDotnetFrame(line.trimEnd().replace(/<---$/, ''));
-    if (frame) {
-      if (current === null || (pending.some((one) => one.trim() !== '') && looksLikeHeader(pending))) {
-        const names = findHeaders(pending);
-        if (names.length === 0) {
-          pending = [];
-          continue;
-        }
-        chain = new ChainBuilder();
-        reports.push(chain);
-        unfinished = [];
-        for (const [index, name] of names.entries()) {
-          const exception: number | null = chain.begin(
-            name,
-            index === 0 ? 'thrown' : 'cause',
-            index === 0 ? null : (unfinished.at(-1) ?? null),
-          );
-          if (exception !== null) unfinished.push(exception);
-        }
-        current = unfinished.at(-1) ?? null;
-        member = null;
-      }
-      pending = [];
-      if (member !== -1) chain?.frame(current, withWrittenLine(rethrown ? { ...frame, rethrown } : frame, line));
-      rethrown = false;
-      continue;
-    }
-    if (chain && endOfInner.test(line)) {
-      unfinished.pop();
-      current = unfinished.at(-1) ?? current;
-      pending = [];
-      continue;
-    }
-    if (chain && previousLocation.test(line)) {
-      rethrown = true;
-      pending = [];
-      continue;
-    }
-    const numbered: RegExpExecArray | null = chain ? aggregated.exec(line) : null;
-    if (numbered && chain) {
-      pending = [];
-      if (line.includes('#0)')) member = -1;
-      else {
-        member = chain.begin(readHeader(numbered[1] as string), 'suppressed', 0);
-        current = member;
-      }
-      continue;
-    }
-    if (line.trim() === '' && current !== null && pending.length === 0) continue;
-    pending.push(line);
-    if (pending.length > headerSearchLines) pending.shift();
-  }
-  return withoutRepetition(reports)
+  const reader = new StackReader();
+  for (const line of lines) reader.read(line);
+  return withoutRepetition(reader.reports)
     .slice(0, reportsPerText)
     .map((one) => foundReport({ format: 'dotnet-stack', kind: 'crash', exceptions: one.exceptions, notes: one.notes }));
+}
+
+class StackReader {
+  readonly reports: ChainBuilder[] = [];
+  private chain: ChainBuilder | null = null;
+  /** Exceptions whose stacks are still to come, innermost last. */
+  private unfinished: number[] = [];
+  private current: number | null = null;
+  private rethrown = false;
+  /** The lines since the last one that was understood. */
+  private pending: string[] = [];
+  /** Inside a numbered member of an aggregate; null outside, -1 for the first, which is there already. */
+  private member: number | null = null;
+
+  read(line: string): void {
+    const frame = parseDotnetFrame(line.trimEnd().replace(/<---$/, ''));
+    if (frame) {
+      this.frame(frame, line);
+      return;
+    }
+    if (this.chain && this.mark(line, this.chain)) {
+      this.pending = [];
+      return;
+    }
+    if (line.trim() === '' && this.current !== null && this.pending.length === 0) return;
+    this.pending.push(line);
+    if (this.pending.length > headerSearchLines) this.pending.shift();
+  }
+
+  private frame(frame: DotnetFrame, line: string): void {
+    const hasText = this.pending.some((one) => one.trim() !== '');
+    const begins = this.current === null || (hasText && looksLikeHeader(this.pending));
+    const names = begins ? findHeaders(this.pending) : [];
+    this.pending = [];
+    if (begins && names.length === 0) return;
+    if (begins) this.begin(names);
+    if (this.member !== -1) this.chain?.frame(this.current, withWrittenLine(this.rethrown ? { ...frame, rethrown: true } : frame, line));
+    this.rethrown = false;
+  }
+
+  /** Begins a report of an exception and its inner ones, outermost first. */
+  private begin(names: readonly { type: string; message: string | null }[]): void {
+    const chain = new ChainBuilder();
+    this.chain = chain;
+    this.reports.push(chain);
+    this.unfinished = [];
+    for (const [index, name] of names.entries()) {
+      const exception = index === 0 ? chain.begin(name) : chain.begin(name, 'cause', this.unfinished.at(-1) ?? null);
+      if (exception !== null) this.unfinished.push(exception);
+    }
+    this.current = this.unfinished.at(-1) ?? null;
+    this.member = null;
+  }
+
+  /** Follows a line that says where a stack ends, was thrown again, or belongs to a member of an aggregate. */
+  private mark(line: string, chain: ChainBuilder): boolean {
+    if (endOfInner.test(line)) {
+      this.unfinished.pop();
+      this.current = this.unfinished.at(-1) ?? this.current;
+      return true;
+    }
+    if (previousLocation.test(line)) {
+      this.rethrown = true;
+      return true;
+    }
+    const numbered = aggregated.exec(line);
+    if (!numbered) return false;
+    if (line.includes('#0)')) this.member = -1;
+    else this.current = this.member = chain.begin(readHeader(numbered[1] as string), 'suppressed', 0);
+    return true;
+  }
 }
 
 const looksLikeHeader = (lines: readonly string[]): boolean => findHeaders(lines).length > 0;

@@ -37,17 +37,8 @@ function readDiagnostic(diagnostic: JsonObject, kindOfList: ReportKind, at: stri
   const namespace = /Namespace ([A-Z_]+)/.exec(reason ?? '')?.[1] ?? null;
   const explained = namespace === null ? null : explainTermination({ namespace, code, indicator: reason });
   const thrown = asObject(about.objectiveCexceptionReason);
-  const mach = asNumber(about.exceptionType);
-  const signal = asNumber(about.signal);
   const hang = asText(about.hangDuration);
-  const type =
-    kindOfList === 'hang'
-      ? 'hang'
-      : mach === null
-        ? signal === null
-          ? 'crash'
-          : appleSignalName(signal)
-        : `${machExceptionName(mach)}${signal === null ? '' : ` (${appleSignalName(signal)})`}`;
+  const type = kindOfList === 'hang' ? 'hang' : signalOf(about);
   const message = [hang && `not responding for ${hang}`, explained?.meaning, reason, asText(about.virtualMemoryRegionInfo)]
     .filter(Boolean)
     .join('; ');
@@ -89,6 +80,14 @@ function readDiagnostic(diagnostic: JsonObject, kindOfList: ReportKind, at: stri
     sections: [keepSection('Diagnostic metadata', printJson(about))],
     notes: chain.notes,
   });
+}
+
+/** "EXC_BAD_ACCESS (SIGSEGV)", as far as the system tells it. */
+function signalOf(about: JsonObject): string {
+  const mach = asNumber(about.exceptionType);
+  const signal = asNumber(about.signal);
+  if (mach === null) return signal === null ? 'crash' : appleSignalName(signal);
+  return `${machExceptionName(mach)}${signal === null ? '' : ` (${appleSignalName(signal)})`}`;
 }
 
 /**

@@ -36,42 +36,11 @@ function expression(mangled: Mangled): Node {
   }
   if (mangled.takes('il')) return readBraces(mangled, null);
   if (mangled.takes('tl')) return readBraces(mangled, readType(mangled));
-  if (mangled.takes('mc')) {
-    const type = readType(mangled);
-    const inner = readExpression(mangled);
-    mangled.digits(true);
-    mangled.expect('E');
-    return printed((out) => {
-      out.open();
-      type.print(out);
-      out.close();
-      out.open();
-      inner.print(out);
-      out.close();
-    }, precedence.cast);
-  }
+  if (mangled.takes('mc')) return readMemberConversion(mangled);
   if (mangled.takes('nx')) return enclosing('noexcept ', readExpression(mangled), precedence.unary);
   if (mangled.takes('so')) return readSubobject(mangled);
-  if (mangled.takes('sP')) {
-    const elements: Node[] = [];
-    while (!mangled.takes('E')) elements.push(readTemplateArgument(mangled));
-    return printed((out) => {
-      out.add('sizeof... ');
-      out.open();
-      out.list(elements);
-      out.close();
-    });
-  }
-  if (mangled.takes('sZ')) {
-    if (mangled.look() !== 'T') return enclosing('sizeof... ', readFunctionParameter(mangled), precedence.primary);
-    const pack = readTemplateParameter(mangled);
-    return printed((out) => {
-      out.add('sizeof...');
-      out.open();
-      new PackExpansion(pack).print(out);
-      out.close();
-    });
-  }
+  if (mangled.takes('sP')) return readSizeOfArguments(mangled);
+  if (mangled.takes('sZ')) return readSizeOfPack(mangled);
   if (mangled.takes('sp')) return new PackExpansion(readExpression(mangled));
   if (mangled.takes('tr')) return new Name('throw');
   if (mangled.takes('tw')) {
@@ -87,98 +56,134 @@ function expression(mangled: Mangled): Node {
   return readUnresolvedName(mangled, isGlobal);
 }
 
-function readOperation(mangled: Mangled, { kind, precedence: level, text }: Operator, isGlobal: boolean): Node {
-  switch (kind) {
-    case 'binary':
-      return binary(readExpression(mangled), text, readExpression(mangled), level);
-    case 'prefix': {
-      const operand = readExpression(mangled);
-      return printed((out) => {
-        out.add(text);
-        operand.printOperand(out, level);
-      }, level);
-    }
-    case 'postfix': {
-      // The prefix form is told by an underscore.
-      const isPrefix = mangled.takes('_');
-      const operand = readExpression(mangled);
-      return printed((out) => {
-        if (isPrefix) out.add(text);
-        operand.printOperand(out, level, true);
-        if (!isPrefix) out.add(text);
-      }, level);
-    }
-    case 'index': {
-      const [base, index] = [readExpression(mangled), readExpression(mangled)];
-      return printed((out) => {
-        base.printOperand(out, level);
-        out.open('[');
-        index.printOperand(out);
-        out.close(']');
-      }, level);
-    }
-    case 'member': {
-      const [base, member] = [readExpression(mangled), readExpression(mangled)];
-      return printed((out) => {
-        base.printOperand(out, level, true);
-        out.add(text);
-        member.printOperand(out, level, false);
-      }, level);
-    }
-    case 'new':
-      return readNew(mangled, isGlobal, text, level);
-    case 'delete': {
-      const operand = readExpression(mangled);
-      return printed((out) => {
-        out.add(`${isGlobal ? '::' : ''}${text.trimStart()} `);
-        operand.print(out);
-      }, level);
-    }
-    case 'call': {
-      const callee = readExpression(mangled);
-      const values = readExpressions(mangled);
-      return printed((out) => {
-        callee.print(out);
-        out.open();
-        out.list(values);
-        out.close();
-      }, level);
-    }
-    case 'c-cast':
-      return readConversion(mangled, level);
-    case 'conditional': {
-      const [condition, yes, no] = [readExpression(mangled), readExpression(mangled), readExpression(mangled)];
-      return printed((out) => {
-        condition.printOperand(out, level);
-        out.add(' ? ');
-        yes.printOperand(out);
-        out.add(' : ');
-        no.printOperand(out, precedence.assign, true);
-      }, level);
-    }
-    case 'named-cast': {
-      const [type, operand] = [readType(mangled), readExpression(mangled)];
-      return printed((out) => {
-        out.add(text);
-        out.insideTemplateArguments(() => {
-          out.add('<');
-          type.left(out);
-          type.right(out);
-          out.add('>');
-        });
-        out.open();
-        operand.printOperand(out);
-        out.close();
-      }, level);
-    }
-    case 'of-type':
-      return enclosing(text, readType(mangled), level);
-    case 'of-expression':
-      return enclosing(text, readExpression(mangled), level);
-    case 'name-only':
-      throw new NotMangled();
-  }
+function readMemberConversion(mangled: Mangled): Node {
+  const type = readType(mangled);
+  const inner = readExpression(mangled);
+  mangled.digits(true);
+  mangled.expect('E');
+  return printed((out) => {
+    out.open();
+    type.print(out);
+    out.close();
+    out.open();
+    inner.print(out);
+    out.close();
+  }, precedence.cast);
 }
+
+function readSizeOfArguments(mangled: Mangled): Node {
+  const elements: Node[] = [];
+  while (!mangled.takes('E')) elements.push(readTemplateArgument(mangled));
+  return printed((out) => {
+    out.add('sizeof... ');
+    out.open();
+    out.list(elements);
+    out.close();
+  });
+}
+
+function readSizeOfPack(mangled: Mangled): Node {
+  if (mangled.look() !== 'T') return enclosing('sizeof... ', readFunctionParameter(mangled), precedence.primary);
+  const pack = readTemplateParameter(mangled);
+  return printed((out) => {
+    out.add('sizeof...');
+    out.open();
+    new PackExpansion(pack).print(out);
+    out.close();
+  });
+}
+
+type ReadOperation = (mangled: Mangled, operator: Operator, isGlobal: boolean) => Node;
+
+const readOperation: ReadOperation = (mangled, operator, isGlobal) => operations[operator.kind](mangled, operator, isGlobal);
+
+/** How an operator of each kind is read behind its two letters, and printed. */
+const operations: Readonly<Record<Operator['kind'], ReadOperation>> = {
+  binary: (mangled, { text, precedence: level }) => binary(readExpression(mangled), text, readExpression(mangled), level),
+  prefix: (mangled, { text, precedence: level }) => {
+    const operand = readExpression(mangled);
+    return printed((out) => {
+      out.add(text);
+      operand.printOperand(out, level);
+    }, level);
+  },
+  postfix: (mangled, { text, precedence: level }) => {
+    // The prefix form is told by an underscore.
+    const isPrefix = mangled.takes('_');
+    const operand = readExpression(mangled);
+    return printed((out) => {
+      if (isPrefix) out.add(text);
+      operand.printOperand(out, level, true);
+      if (!isPrefix) out.add(text);
+    }, level);
+  },
+  index: (mangled, { precedence: level }) => {
+    const [base, index] = [readExpression(mangled), readExpression(mangled)];
+    return printed((out) => {
+      base.printOperand(out, level);
+      out.open('[');
+      index.printOperand(out);
+      out.close(']');
+    }, level);
+  },
+  member: (mangled, { text, precedence: level }) => {
+    const [base, member] = [readExpression(mangled), readExpression(mangled)];
+    return printed((out) => {
+      base.printOperand(out, level, true);
+      out.add(text);
+      member.printOperand(out, level, false);
+    }, level);
+  },
+  new: (mangled, { text, precedence: level }, isGlobal) => readNew(mangled, isGlobal, text, level),
+  delete: (mangled, { text, precedence: level }, isGlobal) => {
+    const operand = readExpression(mangled);
+    return printed((out) => {
+      out.add(`${isGlobal ? '::' : ''}${text.trimStart()} `);
+      operand.print(out);
+    }, level);
+  },
+  call: (mangled, { precedence: level }) => {
+    const callee = readExpression(mangled);
+    const values = readExpressions(mangled);
+    return printed((out) => {
+      callee.print(out);
+      out.open();
+      out.list(values);
+      out.close();
+    }, level);
+  },
+  'c-cast': (mangled, { precedence: level }) => readConversion(mangled, level),
+  conditional: (mangled, { precedence: level }) => {
+    const [condition, yes, no] = [readExpression(mangled), readExpression(mangled), readExpression(mangled)];
+    return printed((out) => {
+      condition.printOperand(out, level);
+      out.add(' ? ');
+      yes.printOperand(out);
+      out.add(' : ');
+      no.printOperand(out, precedence.assign, true);
+    }, level);
+  },
+  'named-cast': (mangled, { text, precedence: level }) => {
+    const [type, operand] = [readType(mangled), readExpression(mangled)];
+    return printed((out) => {
+      out.add(text);
+      out.insideTemplateArguments(() => {
+        out.add('<');
+        type.left(out);
+        type.right(out);
+        out.add('>');
+      });
+      out.open();
+      operand.printOperand(out);
+      out.close();
+    }, level);
+  },
+  'of-type': (mangled, { text, precedence: level }) => enclosing(text, readType(mangled), level),
+  'of-expression': (mangled, { text, precedence: level }) => enclosing(text, readExpression(mangled), level),
+  'name-only': () => {
+    throw new NotMangled();
+  },
+};
 
 const enclosing = (words: string, inner: Node, level: number): Node =>
   printed((out) => {
@@ -305,6 +310,42 @@ function readSubobject(mangled: Mangled): Node {
   });
 }
 
+/** One requirement: of an expression, of a type, or of a constraint. */
+function readRequirement(mangled: Mangled): Node {
+  if (mangled.takes('X')) {
+    const inner = readExpression(mangled);
+    const isNoexcept = mangled.takes('N');
+    const type = mangled.takes('R') ? readType(mangled) : null;
+    return printed((out) => {
+      out.add(' ');
+      if (isNoexcept || type) out.add('{');
+      inner.print(out);
+      if (isNoexcept || type) out.add('}');
+      if (isNoexcept) out.add(' noexcept');
+      if (type) {
+        out.add(' -> ');
+        type.print(out);
+      }
+      out.add(';');
+    });
+  }
+  if (mangled.takes('T')) {
+    const type = readType(mangled);
+    return printed((out) => {
+      out.add(' typename ');
+      type.print(out);
+      out.add(';');
+    });
+  }
+  mangled.expect('Q');
+  const inner = readExpression(mangled);
+  return printed((out) => {
+    out.add(' requires ');
+    inner.print(out);
+    out.add(';');
+  });
+}
+
 function readRequires(mangled: Mangled): Node {
   const parameters: Node[] = [];
   if (mangled.text[mangled.position - 1] === 'Q') {
@@ -312,44 +353,7 @@ function readRequires(mangled: Mangled): Node {
   }
   const requirements: Node[] = [];
   do {
-    if (mangled.takes('X')) {
-      const inner = readExpression(mangled);
-      const isNoexcept = mangled.takes('N');
-      const type = mangled.takes('R') ? readType(mangled) : null;
-      requirements.push(
-        printed((out) => {
-          out.add(' ');
-          if (isNoexcept || type) out.add('{');
-          inner.print(out);
-          if (isNoexcept || type) out.add('}');
-          if (isNoexcept) out.add(' noexcept');
-          if (type) {
-            out.add(' -> ');
-            type.print(out);
-          }
-          out.add(';');
-        }),
-      );
-    } else if (mangled.takes('T')) {
-      const type = readType(mangled);
-      requirements.push(
-        printed((out) => {
-          out.add(' typename ');
-          type.print(out);
-          out.add(';');
-        }),
-      );
-    } else {
-      mangled.expect('Q');
-      const inner = readExpression(mangled);
-      requirements.push(
-        printed((out) => {
-          out.add(' requires ');
-          inner.print(out);
-          out.add(';');
-        }),
-      );
-    }
+    requirements.push(readRequirement(mangled));
   } while (!mangled.takes('E'));
   return printed((out) => {
     out.add('requires');

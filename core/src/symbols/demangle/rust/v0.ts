@@ -277,16 +277,7 @@ class RustName {
         }
         case 'R':
         case 'Q':
-          this.add('&');
-          if (this.takes('L')) {
-            const index = this.base62();
-            if (index !== 0) {
-              this.lifetime(index);
-              this.add(' ');
-            }
-          }
-          if (letter === 'Q') this.add('mut ');
-          this.type();
+          this.reference(letter === 'Q');
           break;
         case 'P':
         case 'O':
@@ -307,6 +298,19 @@ class RustName {
           this.path(false);
       }
     });
+  }
+
+  private reference(isMutable: boolean): void {
+    this.add('&');
+    if (this.takes('L')) {
+      const index = this.base62();
+      if (index !== 0) {
+        this.lifetime(index);
+        this.add(' ');
+      }
+    }
+    if (isMutable) this.add('mut ');
+    this.type();
   }
 
   private functionSignature(): void {
@@ -371,20 +375,8 @@ class RustName {
     this.nested(() => {
       const letter = this.next();
       switch (letter) {
-        case 'p':
-          this.add('_');
-          return;
         case 'B':
           this.backReference(() => this.constant(inExpression));
-          return;
-        case 'b': {
-          const value = this.hexDigits();
-          if (value !== '0' && value !== '1') throw new NotMangled();
-          this.add(value === '1' ? 'true' : 'false');
-          return;
-        }
-        case 'c':
-          this.add(charLiteral(Number.parseInt(this.hexDigits() || '0', 16)));
           return;
         case 'e':
           this.braced(inExpression, () => {
@@ -426,12 +418,19 @@ class RustName {
           this.braced(inExpression, () => this.adtConstant());
           return;
       }
-      if ('hjmtyo'.includes(letter)) this.add(decimal(this.hexDigits()));
-      else if ('ailsxn'.includes(letter)) {
-        const sign = this.takes('n') ? '-' : '';
-        this.add(sign + decimal(this.hexDigits()));
-      } else throw new NotMangled();
+      this.add(this.plainConstant(letter));
     });
+  }
+
+  /** A placeholder, a truth value, a character, or a number without or with a sign. */
+  private plainConstant(letter: string): string {
+    if (letter === 'p') return '_';
+    if (letter === 'c') return charLiteral(Number.parseInt(this.hexDigits() || '0', 16));
+    if ('hjmtyo'.includes(letter)) return decimal(this.hexDigits());
+    if ('ailsxn'.includes(letter)) return (this.takes('n') ? '-' : '') + decimal(this.hexDigits());
+    const value = letter === 'b' ? this.hexDigits() : null;
+    if (value !== '0' && value !== '1') throw new NotMangled();
+    return value === '1' ? 'true' : 'false';
   }
 
   private braced(inExpression: boolean, print: () => void): void {

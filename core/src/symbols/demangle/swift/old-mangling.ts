@@ -26,6 +26,14 @@ const accessors: Readonly<Record<string, string>> = {
   lu: 'UnsafeAddressor',
 };
 
+const functionKinds: Readonly<Record<string, string>> = {
+  F: 'FunctionType',
+  f: 'UncurriedFunctionType',
+  K: 'AutoClosureType',
+  b: 'ObjCBlock',
+  c: 'CFunctionPointer',
+};
+
 /**
  * Reads the mangling of Swift before version 4, `_T…` without `0`, whose type names the Objective-C runtime still prints (`_Tt…`).
  * It is read from the left, each construct before its parts, and gives the same nodes as that of today. Source: "Mangling" in
@@ -266,6 +274,8 @@ export class OldReader {
     const letter = this.next();
     const nominal = nominalKinds[letter];
     if (nominal !== undefined) return this.nominal(nominal);
+    const functionKind = functionKinds[letter];
+    if (functionKind !== undefined) return this.functionType(functionKind);
     switch (letter) {
       case 'B':
         return this.builtin();
@@ -280,16 +290,6 @@ export class OldReader {
         return this.tuple(false);
       case 't':
         return this.tuple(true);
-      case 'F':
-        return this.functionType('FunctionType');
-      case 'f':
-        return this.functionType('UncurriedFunctionType');
-      case 'K':
-        return this.functionType('AutoClosureType');
-      case 'b':
-        return this.functionType('ObjCBlock');
-      case 'c':
-        return this.functionType('CFunctionPointer');
       case 'M':
         return node('Metatype', this.type());
       case 'R':

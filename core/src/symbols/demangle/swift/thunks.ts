@@ -28,6 +28,12 @@ const ofEntity: Readonly<Record<string, string>> = {
   S: 'ProtocolSelfConformanceWitness',
 };
 
+const ofAvailability: Readonly<Record<string, string>> = {
+  b: 'BackDeploymentThunk',
+  B: 'BackDeploymentFallback',
+  S: 'HasSymbolQuery',
+};
+
 const specializations: Readonly<Record<string, string>> = {
   g: 'GenericSpecialization',
   G: 'GenericSpecializationNotReAbstracted',
@@ -42,26 +48,17 @@ const specializations: Readonly<Record<string, string>> = {
 export function readThunk(reader: SwiftReader): SwiftNode {
   const letter = reader.next();
   const entity = () => reader.wantIf(isEntity, 'an entity');
-  if (letter === 'w' && reader.takes('b')) return node('BackDeploymentThunk');
-  if (letter === 'w' && reader.takes('B')) return node('BackDeploymentFallback');
-  if (letter === 'w' && reader.takes('S')) return node('HasSymbolQuery');
   const attribute = attributes[letter];
   if (attribute !== undefined) return node(attribute);
   const thunk = ofEntity[letter];
   if (thunk !== undefined) return node(thunk, entity());
   const specialization = specializations[letter];
-  if (specialization !== undefined) {
-    return readSpecialization(reader, specialization);
-  }
+  if (specialization !== undefined) return readSpecialization(reader, specialization);
   switch (letter) {
-    case 't': {
-      const dropped: SwiftNode[] = [];
-      do {
-        const number = reader.natural();
-        dropped.push(textNode('Words', `param${number === null ? 0 : number + 1}-removed`));
-      } while (reader.takes('t'));
-      return readSpecialization(reader, wanted(specializations[reader.next()] ?? null, 'a specialization'), dropped);
-    }
+    case 'w':
+      return node(wanted(ofAvailability[reader.next()] ?? null, 'a thunk of availability'));
+    case 't':
+      return readNarrowedSpecialization(reader);
     case 'Y':
       return indexNode('AsyncSuspendResumePartialFunction', reader.index());
     case 'Q':
@@ -75,56 +72,27 @@ export function readThunk(reader: SwiftReader): SwiftNode {
     case 'J':
       return readDerivative(reader);
     case 'n':
-    case 'N': {
-      const requirement = reader.popProtocol();
-      const path = node('AssociatedPath', ...reader.popList(() => popAssociatedName(reader)));
-      const kind = letter === 'n' ? 'AssociatedConformanceDescriptor' : 'DefaultAssociatedConformanceAccessor';
-      return node(kind, reader.want('Type'), path, requirement);
-    }
-    case 'b': {
-      const requirement = reader.popProtocol();
-      return node('BaseConformanceDescriptor', reader.want('Type'), requirement);
-    }
-    case 'V': {
-      const base = entity();
-      return node('VTableThunk', entity(), base);
-    }
-    case 'W': {
-      const requirement = entity();
-      return node('ProtocolWitness', popConformance(reader), requirement);
-    }
+      return popAssociatedConformance(reader, 'AssociatedConformanceDescriptor');
+    case 'N':
+      return popAssociatedConformance(reader, 'DefaultAssociatedConformanceAccessor');
+    case 'b':
+      return withLast(reader.popProtocol(), (protocol) => node('BaseConformanceDescriptor', reader.want('Type'), protocol));
+    case 'V':
+      return withLast(entity(), (base) => node('VTableThunk', entity(), base));
+    case 'W':
+      return withLast(entity(), (requirement) => node('ProtocolWitness', popConformance(reader), requirement));
     case 'R':
-    case 'r': {
-      const signature = reader.pop('DependentGenericSignature');
-      const to = reader.want('Type');
-      return node(
-        letter === 'R' ? 'ReabstractionThunkHelper' : 'ReabstractionThunk',
-        reader.want('Type'),
-        to,
-        ...(signature ? [signature] : []),
-      );
-    }
-    case 'y': {
-      const signature = reader.pop('DependentGenericSignature');
-      reader.want('Type');
-      const to = reader.want('Type');
-      return node('ReabstractionThunkHelper', reader.want('Type'), to, ...(signature ? [signature] : []));
-    }
+      return popReabstraction(reader, 'ReabstractionThunkHelper');
+    case 'r':
+      return popReabstraction(reader, 'ReabstractionThunk');
+    case 'y':
+      return popReabstraction(reader, 'ReabstractionThunkHelper', { hasSelf: true });
     case 'K':
     case 'k':
       return readKeyPath(reader, letter === 'K' ? 'KeyPathGetterThunkHelper' : 'KeyPathSetterThunkHelper');
     case 'H':
-    case 'h': {
-      reader.takes('q');
-      const signature = reader.pop('DependentGenericSignature');
-      const types = [];
-      for (let type = reader.pop('Type'); type; type = reader.pop('Type')) types.push(type);
-      return node(
-        letter === 'H' ? 'KeyPathEqualsThunkHelper' : 'KeyPathHashThunkHelper',
-        ...types.reverse(),
-        ...(signature ? [signature] : []),
-      );
-    }
+    case 'h':
+      return readKeyPathOfTypes(reader, letter === 'H' ? 'KeyPathEqualsThunkHelper' : 'KeyPathHashThunkHelper');
     case 'e':
       return textNode('OutlinedBridgedMethod', bridgedParameters(reader));
     case 'f':
@@ -136,6 +104,40 @@ export function readThunk(reader: SwiftReader): SwiftNode {
     default:
       throw new NotSwift('not a thunk');
   }
+}
+
+/** What is printed last was pushed last, so it is popped before the rest. */
+const withLast = (last: SwiftNode, make: (last: SwiftNode) => SwiftNode): SwiftNode => make(last);
+
+/** Specialization with which parameters went. */
+function readNarrowedSpecialization(reader: SwiftReader): SwiftNode {
+  const dropped: SwiftNode[] = [];
+  do {
+    const number = reader.natural();
+    dropped.push(textNode('Words', `param${number === null ? 0 : number + 1}-removed`));
+  } while (reader.takes('t'));
+  return readSpecialization(reader, wanted(specializations[reader.next()] ?? null, 'a specialization'), dropped);
+}
+
+function popAssociatedConformance(reader: SwiftReader, kind: string): SwiftNode {
+  const requirement = reader.popProtocol();
+  const path = node('AssociatedPath', ...reader.popList(() => popAssociatedName(reader)));
+  return node(kind, reader.want('Type'), path, requirement);
+}
+
+function popReabstraction(reader: SwiftReader, kind: string, { hasSelf = false } = {}): SwiftNode {
+  const signature = reader.pop('DependentGenericSignature');
+  if (hasSelf) reader.want('Type');
+  const to = reader.want('Type');
+  return node(kind, reader.want('Type'), to, ...(signature ? [signature] : []));
+}
+
+function readKeyPathOfTypes(reader: SwiftReader, kind: string): SwiftNode {
+  reader.takes('q');
+  const signature = reader.pop('DependentGenericSignature');
+  const types = [];
+  for (let type = reader.pop('Type'); type; type = reader.pop('Type')) types.push(type);
+  return node(kind, ...types.reverse(), ...(signature ? [signature] : []));
 }
 
 /** Specialization for the types on the stack; some parameters may have gone with it. */
