@@ -3,6 +3,7 @@ import type { SessionState } from '@rough-ember/core/report/session';
 import type { Knex } from 'knex';
 import { keyOfContact, keyOfPerson } from './context-columns.ts';
 import type { Database } from './database.ts';
+import { beganAt } from './session-feed.ts';
 import { deleteTrailsOf } from './session-trails.ts';
 import { uuidText } from './uuid.ts';
 
@@ -92,12 +93,12 @@ export async function listPersonReports(database: Database, appId: number, keys:
 /** The sessions of somebody, the newest first. */
 export async function listPersonSessions(database: Database, appId: number, keys: PersonKeys, limit: number): Promise<PersonSession[]> {
   const rows: (Omit<PersonSession, 'sessionId'> & { sessionId: Buffer })[] = await ofPerson(database('sessions'), 'sessions', appId, keys)
-    .orderBy('started_at', 'desc')
+    .orderByRaw(`${beganAt} DESC`)
     .limit(limit)
     .select({
       sessionId: 'session_id',
       state: 'state',
-      startedAt: 'started_at',
+      startedAt: database.raw(beganAt),
       lastAt: 'last_at',
       errors: 'errors',
       version: 'version',

@@ -17,7 +17,7 @@ import { uuidBytes, uuidText } from './uuid.ts';
 export type ReportHead = Omit<Report, 'exceptions' | 'threads' | 'images' | 'trail' | 'sections' | 'flags' | 'attributes' | 'remarks'>;
 
 /** What of a report its session is told by. */
-export type EndingReport = Pick<StorableReport, 'head' | 'excluded'>;
+export type EndingReport = Pick<StorableReport, 'head' | 'excluded' | 'timeOfDevice'>;
 
 export interface StorableReport {
   readonly head: ReportHead;
@@ -25,13 +25,18 @@ export interface StorableReport {
   readonly body: string;
   /** Excluded from what people see by default, such as the reports of debug builds. */
   readonly excluded: boolean;
+  /** When it happened by the clock that its session is told by, right or wrong; ISO. */
+  readonly timeOfDevice: string;
 }
 
 /** Readies a report for the store; nothing heavy goes with it but its text. */
-export function toStorable({ report, body }: Pick<FittedReport, 'report' | 'body'>, { excluded = false } = {}): StorableReport {
+export function toStorable(
+  { report, body }: Pick<FittedReport, 'report' | 'body'>,
+  { excluded = false, timeOfDevice = report.occurredAt } = {},
+): StorableReport {
   const { exceptions: _exceptions, threads: _threads, images: _images, trail: _trail, remarks: _remarks, ...rest } = report;
   const { sections: _sections, flags: _flags, attributes: _attributes, ...head } = rest;
-  return { head, body, excluded };
+  return { head, body, excluded, timeOfDevice };
 }
 
 /**

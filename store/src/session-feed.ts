@@ -70,6 +70,12 @@ export function toStoredSession(row: SessionRow): StoredSession {
   };
 }
 
+/**
+ * When a session began: by its device, or, where that clock puts it on a day on which it cannot have been (`day` says on which it
+ * counts), when it arrived.
+ */
+export const beganAt = 'IF(started_at > received_at OR CAST(started_at AS DATE) <> day, received_at, started_at)';
+
 /** The sessions of a day, those that only reports tell of among them. */
 export async function readSessionsOfDay(database: Database, appId: number, day: Day): Promise<StoredSession[]> {
   return readRows(database, 'day = ?', [appId, printDay(day)]);

@@ -4,7 +4,7 @@ import type { TrailEvent } from '@rough-ember/core/report/trail';
 import { type Day, printDay } from '@rough-ember/core/session-index/person-day';
 import type { StoredSession } from '@rough-ember/core/session-index/sum-sessions';
 import type { Database } from './database.ts';
-import { type SessionRow, sessionColumns, toStoredSession } from './session-feed.ts';
+import { beganAt, type SessionRow, sessionColumns, toStoredSession } from './session-feed.ts';
 import { uuidBytes, uuidText } from './uuid.ts';
 
 /** How a session ended or went, to look for such ones. */
@@ -15,6 +15,8 @@ export type SessionEnd = (typeof sessionEnds)[number];
 export interface ListedSession extends StoredSession {
   readonly sessionId: string;
   readonly startedAt: Date;
+  /** What the device's clock was off by when it told of it, in milliseconds; 0 where it may be right. */
+  readonly clockErrorMs: number;
   readonly durationMs: number;
   readonly installationId: string | null;
 }
@@ -33,14 +35,22 @@ const conditions: Readonly<Record<SessionEnd, string>> = {
   short: `duration_ms > 0 AND duration_ms < ${shortMs}`,
 };
 
-type ListedRow = SessionRow & { sessionId: Buffer; startedAt: Date; durationMs: number; installationId: Buffer | null };
+type ListedRow = SessionRow & {
+  sessionId: Buffer;
+  startedAt: Date;
+  clockErrorMs: number;
+  durationMs: number;
+  installationId: Buffer | null;
+};
 
-const columns = `${sessionColumns}, session_id AS sessionId, started_at AS startedAt, duration_ms AS durationMs, installation_id AS installationId`;
+const columns = `${sessionColumns}, session_id AS sessionId, ${beganAt} AS startedAt,
+  TIMESTAMPDIFF(MICROSECOND, ${beganAt}, started_at) DIV 1000 AS clockErrorMs, duration_ms AS durationMs, installation_id AS installationId`;
 
 const toListed = (row: ListedRow): ListedSession => ({
   ...toStoredSession(row),
   sessionId: uuidText(row.sessionId),
   startedAt: row.startedAt,
+  clockErrorMs: Number(row.clockErrorMs),
   durationMs: row.durationMs,
   installationId: row.installationId && uuidText(row.installationId),
 });
@@ -52,7 +62,7 @@ export async function listSessionsOfDay(
   { day, end, offset, limit }: { day: Day; end: SessionEnd; offset: number; limit: number },
 ): Promise<ListedSession[]> {
   const [rows] = (await database.raw(
-    `SELECT ${columns} FROM sessions WHERE app_id = ? AND day = ? AND started AND ${conditions[end]} ORDER BY started_at DESC, session_id LIMIT ? OFFSET ?`,
+    `SELECT ${columns} FROM sessions WHERE app_id = ? AND day = ? AND started AND ${conditions[end]} ORDER BY ${beganAt} DESC, session_id LIMIT ? OFFSET ?`,
     [appId, printDay(day), limit, offset],
   )) as [ListedRow[]];
   return rows.map(toListed);
@@ -79,7 +89,9 @@ export async function findSession(
     uuidBytes(sessionId),
   ])) as [(ListedRow & { lastAt: Date })[]];
   const [row] = rows;
-  return row ? { ...toListed(row), lastAt: row.lastAt } : null;
+  if (!row) return null;
+  const listed = toListed(row);
+  return { ...listed, lastAt: new Date(row.lastAt.getTime() - listed.clockErrorMs) };
 }
 
 /** A report of a session, with the trail that it told. */

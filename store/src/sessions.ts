@@ -127,10 +127,10 @@ const circumstances = ({ device, carrier }: Pick<ReportContext, 'device' | 'carr
 });
 
 /** What a report tells of the session it names; nothing when the error was handled. */
-function rowOfReport(appId: number, { head, excluded }: EndingReport, receivedAt: Date): Row[] {
+function rowOfReport(appId: number, { head, excluded, timeOfDevice }: EndingReport, receivedAt: Date): Row[] {
   const state: SessionState = stateAfter[head.kind];
   if (head.sessionId === null || state === 'open') return [];
-  const at = new Date(head.occurredAt);
+  const at = new Date(timeOfDevice);
   return [
     {
       app_id: appId,

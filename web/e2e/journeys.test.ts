@@ -70,7 +70,7 @@ describe('the desk', () => {
   it('obeys the scope sentence, keeps it in the address, and Back undoes it', async () => {
     await stage.visitor.enter(desk);
     const scope = stage.visitor.page.getByRole('search', { name: 'Scope' });
-    const all = await stage.visitor.cases().count();
+    const first = stage.visitor.page.url();
     await scope.getByRole('button', { name: 'any version' }).click();
     await stage.visitor.page.getByRole('menuitem', { name: '4.1.0 only' }).click();
     await scope.getByRole('button', { name: '4.1.0', exact: true }).waitFor();
@@ -91,7 +91,8 @@ describe('the desk', () => {
     await stage.visitor.page.goBack();
     await stage.visitor.page.goBack();
     await scope.getByRole('button', { name: 'any version' }).waitFor();
-    await expect.poll(() => stage.visitor.cases().count()).toBe(all);
+    await expect.poll(() => stage.visitor.page.url()).toBe(first);
+    await stage.visitor.page.locator('[data-case]', { hasText: 'NightMap.tileFor' }).waitFor();
   });
 
   it('says what to do when the scope holds nothing', async () => {

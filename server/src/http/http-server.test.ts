@@ -18,7 +18,7 @@ afterEach(async () => {
 });
 
 const line = () =>
-  JSON.stringify({ type: 'report', id: randomUUID(), kind: 'crash', occurredAt: '2026-01-01T00:00:00Z', version: '1', build: '1' });
+  JSON.stringify({ type: 'report', id: randomUUID(), kind: 'crash', occurredAt: new Date().toISOString(), version: '1', build: '1' });
 
 /** A request that the server has begun to read, and whose body has not all come. */
 async function begunRequest(address: string, key: string): Promise<{ finish(): Promise<string>; abort(): void }> {

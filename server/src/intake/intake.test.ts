@@ -17,7 +17,7 @@ const item = (more: object = {}) => ({
   type: 'report',
   id: randomUUID(),
   kind: 'crash',
-  occurredAt: '2026-01-02T03:04:05Z',
+  occurredAt: new Date(Date.now() - 300_000).toISOString(),
   version: '4.3.0',
   build: '430',
   exceptions: [{ type: 'java.lang.Error', frames: [{ runtime: 'jvm', class: 'com.larkfield.A', method: 'b', file: 'A.kt', line: 3 }] }],

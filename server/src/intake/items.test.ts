@@ -8,8 +8,11 @@ import { listAttachments, readAttachment } from '@rough-ember/store/attachments'
 import { changeIntakeKey, listIntakeKeys } from '@rough-ember/store/credentials';
 import { countIntakeHours, listIntakeLog } from '@rough-ember/store/intake-log';
 import { findReport } from '@rough-ember/store/reports';
+import { findSession } from '@rough-ember/store/session-list';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { startTestServer, type TestServer } from '../testing/test-server.ts';
+import { fileParametersSchema } from './read-crash-file.ts';
+import { takeFile } from './take.ts';
 
 let server: TestServer;
 beforeAll(async () => {
@@ -18,11 +21,12 @@ beforeAll(async () => {
 afterAll(() => server.stop());
 
 const sample = (name: string) => new Uint8Array(readFileSync(new URL(`../../../core/samples/${name}`, import.meta.url)));
+const minutesAgo = (minutes: number) => new Date(Date.now() - 60_000 * minutes).toISOString();
 const report = (more: object = {}) => ({
   type: 'report',
   id: randomUUID(),
   kind: 'crash',
-  occurredAt: '2026-01-02T03:04:05Z',
+  occurredAt: minutesAgo(5),
   version: '4.3.0',
   build: '430',
   exceptions: [{ type: 'TypeError', frames: [{ runtime: 'javascript', function: 'trim', file: 'index.bundle', line: 1, column: 20 }] }],
@@ -32,8 +36,8 @@ const session = (more: object = {}) => ({
   type: 'session',
   id: randomUUID(),
   sequence: 0,
-  at: '2026-01-02T03:00:00Z',
-  startedAt: '2026-01-02T03:00:00Z',
+  at: minutesAgo(9),
+  startedAt: minutesAgo(9),
   version: '4.3.0',
   build: '430',
   ...more,
@@ -99,6 +103,44 @@ describe('sessions and attachments', () => {
     const answer = await batch(...Array.from({ length: 14 }, () => attachment(id)));
     expect(outcomes(answer).filter((one) => one === 'accepted')).toHaveLength(12);
     expect(answer.body.items[13]?.reason).toContain('as many attachments');
+  });
+});
+
+describe('a clock that cannot be right', () => {
+  const daysAgo = (days: number) => minutesAgo(days * 24 * 60);
+  const minute = 60_000;
+
+  it.each([
+    ['a year slow', 365],
+    ['three days fast', -3],
+  ])('%s: a report lands where its arrival says, and its session still knows how far into it the crash came', async (_how, days) => {
+    const open = session({ at: daysAgo(days), startedAt: daysAgo(days) });
+    const crash = report({ sessionId: open.id, occurredAt: new Date(Date.parse(open.startedAt) + 2_000).toISOString() });
+    const before = Date.now();
+    const answer = await batch(open, crash);
+    expect(outcomes(answer)).toEqual(['accepted', 'accepted']);
+    expect(answer.body.items[1]).toMatchObject({ remarks: [expect.stringContaining('by a clock that cannot be right')] });
+    const row = await server
+      .database('reports')
+      .where({ report_id: Buffer.from(crash.id.replaceAll('-', ''), 'hex') })
+      .first('occurred_at', 'received_at');
+    expect(Math.abs(row.occurred_at.getTime() - before)).toBeLessThan(10 * minute);
+    const kept = await findSession(server.database, server.app.id, open.id);
+    expect(kept).toMatchObject({ crashedAfterMs: 2_000 });
+    expect(Math.abs((kept?.startedAt.getTime() ?? 0) - before)).toBeLessThan(10 * minute);
+    expect(Math.abs((kept?.clockErrorMs ?? 0) + days * 24 * 60 * minute)).toBeLessThan(10 * minute);
+  });
+
+  it('leaves an old file that a person hands over as old as it is', async () => {
+    const text = 'Exception in thread "main" java.lang.IllegalStateException: long ago\n\tat com.larkfield.A.b(A.java:1)\n';
+    const parameters = fileParametersSchema.parse({ version: '4.3.0', build: '430', occurredAt: '2021-02-03T04:05:06.000Z' });
+    const person = { appId: server.app.id, keyId: null, rules: defaultKeyRules, scrub: scrubRulesSchema.parse({}) };
+    const { reportId } = await takeFile(server.database, person, { bytes: new TextEncoder().encode(text), parameters, remarks: [] });
+    const row = await server
+      .database('reports')
+      .where({ report_id: Buffer.from((reportId as string).replaceAll('-', ''), 'hex') })
+      .first('occurred_at');
+    expect(row.occurred_at.toISOString()).toBe('2021-02-03T04:05:06.000Z');
   });
 });
 

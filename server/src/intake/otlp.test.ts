@@ -42,6 +42,9 @@ function exporter(encoding: 'json' | 'protobuf', { key = server.intakeKey, gzip 
   return { logger: provider.getLogger('feeder'), end: () => provider.shutdown() };
 }
 
+const heardAt = Date.now() - 3_600_000;
+const nanoseconds = (ms: number) => `${ms}000000`;
+
 const thrown = (() => {
   try {
     return (undefined as unknown as { cuts: number[] }).cuts.length;
@@ -121,7 +124,7 @@ describe.each(['json', 'protobuf'] as const)('a real OpenTelemetry exporter, %s'
 describe('OTLP as its specification says', () => {
   const record = (attributes: Record<string, string>, more: object = {}) => ({
     attributes: Object.entries(attributes).map(([key, value]) => ({ key, value: { stringValue: value } })),
-    timeUnixNano: '1767323045000000000',
+    timeUnixNano: nanoseconds(heardAt),
     ...more,
   });
   const send = (
@@ -147,17 +150,17 @@ describe('OTLP as its specification says', () => {
     const event = {
       ...record({ 'session.id': sessionId }),
       body: { stringValue: 'tile of wren@larkfield.example loaded' },
-      timeUnixNano: '1767323045000000000',
+      timeUnixNano: nanoseconds(heardAt),
     };
-    const start = { ...record({ 'session.id': sessionId, 'event.name': 'session.start' }), timeUnixNano: '1767323040000000000' };
+    const start = { ...record({ 'session.id': sessionId, 'event.name': 'session.start' }), timeUnixNano: nanoseconds(heardAt - 5_000) };
     for (let time = 0; time < 2; time++) expect(await (await send([start, event])).json()).toEqual({});
     const { moments, hasTrail } = await loadSession(server.services, server.app, sessionId, new Date());
     expect(hasTrail).toBe(true);
     expect(moments.filter((one) => one.type === 'event')).toEqual([
       {
         type: 'event',
-        at: '2026-01-02T03:04:05.000Z',
-        event: { kind: 'log', at: '2026-01-02T03:04:05.000Z', level: 'info', message: 'tile of [removed: mail address] loaded' },
+        at: new Date(heardAt).toISOString(),
+        event: { kind: 'log', at: new Date(heardAt).toISOString(), level: 'info', message: 'tile of [removed: mail address] loaded' },
       },
     ]);
   });

@@ -4,6 +4,7 @@ import { itemFromRecord } from '@rough-ember/core/otlp/records-to-items';
 import { type AttachmentItem, attachmentLimits } from '@rough-ember/core/report/attachment';
 import type { Item } from '@rough-ember/core/report/item';
 import { judgeReport, judgeSession, type KeyRules } from '@rough-ember/core/report/key-rules';
+import { landAtArrival } from '@rough-ember/core/report/mend/arrival-time';
 import { fitReport } from '@rough-ember/core/report/mend/fit-report';
 import { parseLenientJson } from '@rough-ember/core/report/mend/lenient-json';
 import { mendItem, mendTrailEvent } from '@rough-ember/core/report/mend/mend-item';
@@ -29,6 +30,8 @@ export interface IntakePolicy {
 export interface Arrival {
   /** ISO time. */
   readonly receivedAt: string;
+  /** A person hands it over, who may have it from long ago. */
+  readonly byHand?: boolean;
 }
 
 /** One line of a request, read and judged. */
@@ -194,16 +197,20 @@ export class Judge {
     if (!verdict.take) {
       const { outcome, reason } = verdict;
       const told = { line, id, what, remarks: [], taken: null, outcome, reason } as const;
-      return verdict.outcome === 'sampled-out' ? { ...told, ended: { head: this.headOf(report), excluded: verdict.excluded } } : told;
+      const { occurredAt: timeOfDevice } = report;
+      return verdict.outcome === 'sampled-out'
+        ? { ...told, ended: { head: this.headOf(report), timeOfDevice, excluded: verdict.excluded } }
+        : told;
     }
-    const fitted = fitReport(this.scrubber.report(readStackTexts(report)));
+    const landed = landAtArrival(report, this.arrival);
+    const fitted = fitReport(this.scrubber.report(readStackTexts(landed)));
     return {
       line,
       id,
       what,
-      remarks: [...remarks.map((one) => this.scrubber.text(one)), ...fitted.remarks],
+      remarks: [...[...remarks, ...landed.remarks.slice(report.remarks.length)].map((one) => this.scrubber.text(one)), ...fitted.remarks],
       taken: 'report',
-      report: toStorable(fitted, { excluded: verdict.excluded }),
+      report: toStorable(fitted, { excluded: verdict.excluded, timeOfDevice: report.occurredAt }),
     };
   }
 

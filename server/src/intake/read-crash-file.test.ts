@@ -5,13 +5,18 @@ import { type FileParameters, fileParametersSchema, readFileTask } from './read-
 
 const receivedAt = '2026-11-23T00:00:00.000Z';
 const ids = ['0192d3a4-0000-4000-8000-000000000001', '0192d3a4-0000-4000-8000-000000000002', '0192d3a4-0000-4000-8000-000000000003'];
-const task = (text: string | Uint8Array, parameters: Partial<FileParameters> = {}, policy: { rules?: object; scrub?: object } = {}) =>
+const task = (
+  text: string | Uint8Array,
+  parameters: Partial<FileParameters> = {},
+  policy: { rules?: object; scrub?: object; byHand?: boolean } = {},
+) =>
   readFileTask({
     bytes: typeof text === 'string' ? new TextEncoder().encode(text) : text,
     parameters: fileParametersSchema.parse(parameters),
     remarks: [],
     policy: { rules: keyRulesSchema.parse(policy.rules ?? {}), scrub: scrubRulesSchema.parse(policy.scrub ?? {}) },
     receivedAt,
+    byHand: policy.byHand ?? false,
     freshIds: ids,
   });
 const read = (...given: Parameters<typeof task>) => {

@@ -36,6 +36,8 @@ export interface FileTask {
   readonly remarks: readonly string[];
   readonly policy: IntakePolicy;
   readonly receivedAt: string;
+  /** A person hands it over, and no app. */
+  readonly byHand: boolean;
   /** Ids for the reports that bring none of their own. */
   readonly freshIds: readonly string[];
 }
@@ -54,7 +56,15 @@ export type FileProblem = 'unreadable-file' | 'too-large' | 'bad-request';
 export const reportsOfAFile = 200;
 
 /** Reads a crash file into reports, judged and scrubbed like those of a batch. */
-export function readFileTask({ bytes, parameters, remarks, policy, receivedAt, freshIds }: FileTask): Result<ReadFile, FileProblem> {
+export function readFileTask({
+  bytes,
+  parameters,
+  remarks,
+  policy,
+  receivedAt,
+  byHand,
+  freshIds,
+}: FileTask): Result<ReadFile, FileProblem> {
   const read = readCrashFile(bytes, { receivedAt });
   if (!read.ok)
     return {
@@ -82,7 +92,7 @@ export function readFileTask({ bytes, parameters, remarks, policy, receivedAt, f
         message: `the file is ${wordFormat(first.format)}, which does not tell ${unsaid.map((one) => `"${one}"`).join(' and ')}; give it as an address parameter`,
       },
     };
-  const judge = new Judge(policy, { receivedAt });
+  const judge = new Judge(policy, { receivedAt, byHand });
   const lines = read.value.slice(0, reportsOfAFile).map((found, index): ParsedLine => {
     const told = [...(index === 0 ? remarks : []), ...found.notes];
     const report = toReport(found, { parameters, receivedAt, id: parameters.id ?? found.id ?? (freshIds[index] as string), remarks: told });

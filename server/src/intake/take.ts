@@ -65,7 +65,7 @@ export async function takeFile(
   { bytes, parameters, remarks }: { readonly bytes: Uint8Array; readonly parameters: FileParameters; readonly remarks: readonly string[] },
 ): Promise<Received> {
   const freshIds = Array.from({ length: reportsOfAFile }, () => randomUUID());
-  const read = readFileTask({ bytes, parameters, remarks, policy: sender, ...arrivalNow(), freshIds });
+  const read = readFileTask({ bytes, parameters, remarks, policy: sender, ...arrivalNow(), byHand: sender.keyId === null, freshIds });
   if (!read.ok) {
     const { code, message } = read.problem;
     throw new ApiError(code, `The file cannot be used: ${message}.`, code === 'too-large' ? { limitBytes: crashFileLimitBytes } : {});

@@ -55,7 +55,7 @@ async function arrive(count: number): Promise<number[]> {
     reportSchema.parse({
       id: randomUUID(),
       kind: 'crash',
-      occurredAt: '2026-01-01T00:00:00Z',
+      occurredAt: new Date().toISOString(),
       version: '1',
       build: '1',
       exceptions: [{ type: 'a.B', frames: [{ runtime: 'jvm', class: 'com.larkfield.A', method: 'b', file: 'A.kt', line: 1 }] }],

@@ -1,3 +1,4 @@
+import { movedBack } from '@rough-ember/core/report/mend/arrival-time';
 import type { Report } from '@rough-ember/core/report/report';
 import type { SessionState } from '@rough-ember/core/report/session';
 import type { RequestCounts, ScreenVisits } from '@rough-ember/core/report/session-activity';
@@ -29,6 +30,8 @@ import type { Services } from '../services.ts';
 export interface SessionItem {
   readonly id: string;
   readonly startedAt: string;
+  /** What the device's clock was off by, in milliseconds, where it cannot be right; the times here are put right by it. */
+  readonly clockErrorMs: number;
   readonly durationMs: number;
   readonly state: SessionState;
   readonly crashedAfterMs: number | null;
@@ -116,10 +119,11 @@ function within(sessions: readonly ListedSession[], scope: Scope, filterable: Re
 const told = ({ values }: StoredSession, field: string): string => values.find(([name]) => name === field)?.[1] ?? '';
 
 function toItem(session: ListedSession): SessionItem {
-  const { sessionId, startedAt, durationMs, state, crashedAfterMs, errors, installationId } = session;
+  const { sessionId, startedAt, clockErrorMs, durationMs, state, crashedAfterMs, errors, installationId } = session;
   return {
     id: sessionId,
     startedAt: startedAt.toISOString(),
+    clockErrorMs,
     durationMs,
     state,
     crashedAfterMs,
@@ -172,7 +176,10 @@ export async function loadSession({ database }: Pick<Services, 'database'>, app:
     const ref = caseNumber === null ? null : `${app.prefix}-${caseNumber}`;
     moments.push({ type: 'report', at: occurredAt.toISOString(), kind, reportId, ref, what, where });
   }
-  for (const event of await listTrailEvents(database, app.id, id)) events.set(JSON.stringify(event), event);
+  for (const told of await listTrailEvents(database, app.id, id)) {
+    const event = movedBack(told, found.clockErrorMs);
+    events.set(JSON.stringify(event), event);
+  }
   moments.push(...[...events.values()].map((event) => ({ type: 'event' as const, at: event.at, event })));
   if (found.state !== 'open') moments.push({ type: 'end', at: found.lastAt.toISOString() });
   const order = { start: 0, event: 1, report: 2, end: 3 } as const;

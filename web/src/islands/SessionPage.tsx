@@ -71,6 +71,12 @@ function KnownOfIt({ file, here }: { file: SessionFile; here: string }) {
         </p>
       )}
       {!hasTrail && <p>When something happened is told by reports. This session has none, so of that only its ends are known.</p>}
+      {session.clockErrorMs !== 0 && (
+        <p>
+          The device’s clock said {wordTime(new Date(Date.parse(session.startedAt) + session.clockErrorMs).toISOString())}, which cannot be
+          right: the times here begin with the arrival.
+        </p>
+      )}
       <Activity file={file} here={here} />
     </section>
   );
