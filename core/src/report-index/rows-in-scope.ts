@@ -12,12 +12,9 @@ export interface Window {
   readonly to: number;
 }
 
-/**
- * The window of a scope whose end is `now`; what a device dates into the future belongs to it. Several days are those of UTC that sessions are
- * counted by, today the last of them; one day is the last 24 hours.
- */
+/** The window of a scope whose last day is that of `now`, in the very days that sessions are counted by. */
 export const windowOf = ({ days }: Pick<Scope, 'days'>, now: number): Window => ({
-  from: days === null ? Number.NEGATIVE_INFINITY : days === 1 ? now - dayMs : spanOf({ days }, now).first * dayMs,
+  from: days === null ? Number.NEGATIVE_INFINITY : spanOf({ days }, now).first * dayMs,
   to: Number.POSITIVE_INFINITY,
 });
 

@@ -109,12 +109,14 @@ export function wordKinds(kinds: readonly ReportKind[]): string {
   return text.charAt(0).toUpperCase() + text.slice(1);
 }
 
+/** How many days of UTC a scope spans. One day is yesterday and today so far, which hold the last 24 hours at any time of the day. */
+export const daysSpanned = (days: ScopeDays): number => Math.max(days, 2);
+
 /** From when to when a scope looks, in days of UTC: "25 Nov to 1 Dec, UTC". */
 export function wordWindow(days: Scope['days'], now: number): string {
   if (days === null) return 'from the first report and session to now';
-  if (days === 1) return 'cases of the last 24 hours, sessions of today (UTC)';
   const word = (at: number) => dayFormat.format(new Date(at));
-  return `${word(now - (days - 1) * dayMs)} to ${word(now)}, UTC`;
+  return `${word(now - (daysSpanned(days) - 1) * dayMs)} to ${word(now)}, UTC`;
 }
 
 const dayFormat = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' });
@@ -139,4 +141,4 @@ export const wholeScope: Scope = {
 };
 
 export const wordDays = (days: ScopeDays | null): string =>
-  days === null ? 'all time' : days === 1 ? 'last 24 hours' : `last ${days} days`;
+  days === null ? 'all time' : days === 1 ? 'since yesterday' : `last ${days} days`;

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { parseFilter } from '../scope/filter/parse-filter.ts';
-import { wholeScope } from '../scope/scope.ts';
+import { daysSpanned, wholeScope } from '../scope/scope.ts';
 import { sampleError } from './count-sessions.ts';
 import { countPersonsByValue } from './persons-by-value.ts';
 import { SessionIndex } from './session-index.ts';
@@ -87,8 +87,8 @@ describe('the days of a scope', () => {
   const now = Date.UTC(2026, 4, 20, 23, 59, 59);
   const today = Date.UTC(2026, 4, 20) / 86_400_000;
 
-  it('are today and those before it', () => {
-    expect(spanOf({ days: 1 }, now)).toEqual({ first: today, last: today });
+  it('are today and those before it, and yesterday at the least', () => {
+    expect(spanOf({ days: 1 }, now)).toEqual({ first: today - 1, last: today });
     expect(spanOf({ days: 7 }, now)).toEqual({ first: today - 6, last: today });
     expect(spanOf({ days: 7 }, now + 1_000)).toEqual({ first: today - 5, last: today + 1 });
   });
@@ -96,7 +96,7 @@ describe('the days of a scope', () => {
   it('follow upon as many, without a day between or in both', () => {
     for (const days of [1, 7, 14, 30, 90] as const) {
       const [own, before] = [spanOf({ days }, now), spanBefore({ days }, now)];
-      expect(before).toEqual({ first: own.first - days, last: own.first - 1 });
+      expect(before).toEqual({ first: own.first - daysSpanned(days), last: own.first - 1 });
     }
   });
 

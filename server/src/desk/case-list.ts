@@ -6,7 +6,7 @@ import type { ReportKind } from '@rough-ember/core/report/report-kinds';
 import type { CaseHistory } from '@rough-ember/core/report-index/case-history';
 import type { CaseCount, ScopeCount, SessionsOfVersions, VersionCount } from '@rough-ember/core/report-index/count-cases';
 import { lastWeeks } from '@rough-ember/core/report-index/weeks-of-cases';
-import { printScope, type Scope, wholeScope } from '@rough-ember/core/scope/scope';
+import { daysSpanned, printScope, type Scope, wholeScope } from '@rough-ember/core/scope/scope';
 import { spanOf } from '@rough-ember/core/session-index/window';
 import { compareVersions, versionSortKey } from '@rough-ember/core/version/version-order';
 import type { App } from '@rough-ember/store/apps';
@@ -207,7 +207,7 @@ function newsOfCase({
   state: CaseStatus['state'];
   beganAt: number;
 }): CaseNews | null {
-  const isNew = scope.days !== null && beganAt >= now.getTime() - Math.min(scope.days, newDays) * dayMs;
+  const isNew = scope.days !== null && beganAt >= now.getTime() - Math.min(daysSpanned(scope.days), newDays) * dayMs;
   return newsOf({ state, isNew, change });
 }
 
@@ -284,8 +284,7 @@ function toCaseItem(
     reports: count.reports,
     people: count.people,
     change,
-    // Sessions are counted by days of UTC, which the last 24 hours are not.
-    perThousand: scope.days === 1 ? null : rateOf(count),
+    perThousand: rateOf(count),
     news: newsOfCase({ scope, now, change, state: head.state, beganAt: history.beganAt }),
     firstVersion: ordered[0] ?? '',
     lastVersion: ordered.at(-1) ?? '',
