@@ -11,13 +11,18 @@ export interface Account {
   readonly role: AccountRole;
   /** The apps that somebody sees; null for all there are. Owners see all, whatever stands here. */
   readonly appIds: readonly number[] | null;
+  /** IANA name of the zone that they want times in; null for that of the browser. */
+  readonly zone: string | null;
 }
 
-const accountColumns = { id: 'accounts.id', email: 'email', name: 'name', role: 'role', appIds: 'app_ids' } as const;
+const accountColumns = { id: 'accounts.id', email: 'email', name: 'name', role: 'role', appIds: 'app_ids', zone: 'zone' } as const;
 const appIdsColumn = (appIds: readonly number[] | null) => (appIds === null ? null : JSON.stringify(appIds));
 
 /** Creates an account; false when its address is taken. */
-export async function createAccount(database: Database, account: Omit<Account, 'id'> & { passwordHash: string }): Promise<boolean> {
+export async function createAccount(
+  database: Database,
+  account: Omit<Account, 'id' | 'zone'> & { passwordHash: string },
+): Promise<boolean> {
   const { passwordHash, appIds, ...rest } = account;
   const known = await database('accounts').where({ email: rest.email }).first('id');
   if (known) return false;
@@ -70,6 +75,10 @@ export async function changeDeskColumns(database: Database, accountId: number, c
   await database('accounts')
     .where({ id: accountId })
     .update({ desk_columns: JSON.stringify(columns) });
+}
+
+export async function changeZone(database: Database, accountId: number, zone: string | null): Promise<void> {
+  await database('accounts').where({ id: accountId }).update({ zone });
 }
 
 /** Everybody with an account, owners first. */

@@ -22,6 +22,8 @@ export class RemoteVisit implements PageVisit {
   account: PageVisit['account'] = null;
   readonly publicUrl: string;
   readonly serverVersion = 'latest';
+  /** The browser puts it right. */
+  readonly zoneOfBrowser = null;
   private readonly cookies: string[] = [];
 
   constructor(

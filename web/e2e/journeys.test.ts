@@ -209,6 +209,27 @@ describe('intake', () => {
   });
 });
 
+describe('the zone that somebody chose', () => {
+  const choose = async (zone: string) => {
+    const { page } = stage.visitor;
+    await stage.visitor.open('/account');
+    await stage.visitor.hydrated();
+    const kept = page.waitForResponse((answer) => answer.url().endsWith('/account/zone') && answer.ok());
+    await page.getByLabel('Times are shown in').selectOption(zone);
+    await kept;
+  };
+
+  it('is that of every time they are shown, on the first page already', async () => {
+    await choose('Asia/Kolkata');
+    await stage.visitor.enter(`${desk}?version=4.2.0`);
+    const time = stage.visitor.evidence().getByText(/\d\d:\d\d UTC\+5:30/);
+    await time.first().waitFor();
+    const asSent = await stage.visitor.page.request.get(stage.visitor.page.url());
+    expect(await asSent.text()).toContain('UTC+5:30');
+    await choose('');
+  });
+});
+
 describe('a text that cannot be printed', () => {
   it('is shown the same by the server and in the browser', async () => {
     const message = 'a bell \u0007, a null \u0000, half a letter \ud800 and a\rreturn';

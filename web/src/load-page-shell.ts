@@ -4,11 +4,12 @@ import type { PageShell } from './shell/page-shell';
 /** What the shell around every page of an app shows. */
 export async function loadPageShell({ locals: { visit }, params }: Pick<AstroGlobal, 'locals' | 'params'>): Promise<PageShell> {
   const { slug, name, prefix } = await visit.ask('GET /apps/{app}', { app: params.app ?? '' });
-  const { name: ownName, email, role } = visit.account ?? visit.refuse('not-signed-in', 'The request is not signed in.');
+  const { name: ownName, email, role, zone } = visit.account ?? visit.refuse('not-signed-in', 'The request is not signed in.');
   return {
     app: { slug, name, prefix },
     apps: await visit.ask('GET /apps', {}),
-    account: { name: ownName, email, role },
+    account: { name: ownName, email, role, zone },
+    zone: zone ?? visit.zoneOfBrowser ?? 'UTC',
     serverAddress: visit.publicUrl,
     serverVersion: visit.serverVersion,
   };

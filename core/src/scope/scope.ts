@@ -112,11 +112,14 @@ export function wordKinds(kinds: readonly ReportKind[]): string {
 /** How many days of UTC a scope spans. One day is yesterday and today so far, which hold the last 24 hours at any time of the day. */
 export const daysSpanned = (days: ScopeDays): number => Math.max(days, 2);
 
+/** The first moment that a scope is about, in milliseconds since 1970. */
+export const beginOfWindow = (days: ScopeDays, now: number): number => (Math.floor(now / dayMs) - daysSpanned(days) + 1) * dayMs;
+
 /** From when to when a scope looks, in days of UTC: "25 Nov to 1 Dec, UTC". */
 export function wordWindow(days: Scope['days'], now: number): string {
   if (days === null) return 'from the first report and session to now';
   const word = (at: number) => dayFormat.format(new Date(at));
-  return `${word(now - (daysSpanned(days) - 1) * dayMs)} to ${word(now)}, UTC`;
+  return `${word(beginOfWindow(days, now))} to ${word(now)}, UTC`;
 }
 
 const dayFormat = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' });

@@ -1,5 +1,6 @@
 import { deskColumnsSchema } from '@rough-ember/core/cases/desk-columns';
-import { changeDeskColumns, readDeskColumns } from '@rough-ember/store/accounts';
+import { timeZoneSchema } from '@rough-ember/core/time-zone';
+import { changeDeskColumns, changeZone, readDeskColumns } from '@rough-ember/store/accounts';
 import { schemaVersion } from '@rough-ember/store/migrate';
 import { z } from 'zod';
 import { operation, rowNumber } from '../operation/operation.ts';
@@ -46,13 +47,14 @@ export const accountOperations = [
     },
   }),
   operation('GET /account', {
-    does: 'Who is signed in, on how many devices, and the columns they chose for lists of cases.',
+    does: 'Who is signed in, on how many devices, and what they chose: columns of lists of cases, zone of times.',
     right: 'person',
     run: async ({ services: { database }, account }) => ({
       id: account.id,
       name: account.name,
       email: account.email,
       role: account.role,
+      zone: account.zone,
       signIns: await signInsOf(database, account),
       columns: await readDeskColumns(database, account.id),
     }),
@@ -69,6 +71,15 @@ export const accountOperations = [
     run: async ({ services, account, body: { columns } }) => {
       await changeDeskColumns(services.database, account.id, columns);
       return { columns };
+    },
+  }),
+  operation('PUT /account/zone', {
+    does: 'Chooses the time zone that whoever asks is shown times in; null for that of the browser.',
+    right: 'person',
+    body: z.object({ zone: timeZoneSchema.nullable() }),
+    run: async ({ services, account, body: { zone } }) => {
+      await changeZone(services.database, account.id, zone);
+      return { zone };
     },
   }),
   operation('POST /account/password', {

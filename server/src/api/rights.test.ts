@@ -48,6 +48,7 @@ const harmless = [
   'POST /sign-out',
   'POST /join',
   'PUT /account/desk-columns',
+  'PUT /account/zone',
   'POST /account/password',
   'DELETE /account/sign-ins',
   'POST /apps/{app}/case-of-key',

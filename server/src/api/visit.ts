@@ -1,3 +1,4 @@
+import { isTimeZone } from '@rough-ember/core/time-zone';
 import type { Account, AccountRole } from '@rough-ember/store/accounts';
 import { type App, findApp } from '@rough-ember/store/apps';
 import type { Token } from '@rough-ember/store/credentials';
@@ -15,6 +16,9 @@ import { serverVersion } from '../server-version.ts';
 import type { Services } from '../services.ts';
 import { toApiError } from '../to-api-error.ts';
 import { type AnswerOf, type Ask, operations } from './registry.ts';
+
+/** Set by the pages. */
+const zoneCookie = 'ember_zone';
 
 const byKey: ReadonlyMap<string, Operation> = new Map(operations.map((one) => [one.key, one as unknown as Operation]));
 
@@ -41,6 +45,12 @@ export class Visit {
   /** Address of this server, without a slash at the end. */
   get publicUrl(): string {
     return this.services.publicUrl;
+  }
+
+  /** The time zone of the browser, as its cookie tells it; null where it tells none that there is. */
+  get zoneOfBrowser(): string | null {
+    const told = parse(this.request.headers.get('cookie') ?? '', zoneCookie)[zoneCookie];
+    return told !== undefined && told.length <= 60 && isTimeZone(told) ? told : null;
   }
 
   readonly serverVersion = serverVersion;
@@ -163,7 +173,10 @@ export class Visit {
 }
 
 /** What a page knows of its visit. */
-export type PageVisit = Pick<Visit, 'account' | 'publicUrl' | 'serverVersion' | 'admit' | 'ask' | 'refuse' | 'withCookies' | 'problemPage'>;
+export type PageVisit = Pick<
+  Visit,
+  'account' | 'publicUrl' | 'serverVersion' | 'zoneOfBrowser' | 'admit' | 'ask' | 'refuse' | 'withCookies' | 'problemPage'
+>;
 
 /** The parameters of an address; of one that is there twice, the first counts. */
 export const firstOfEach = (parameters: URLSearchParams): Record<string, string> => Object.fromEntries([...parameters].reverse());

@@ -7,6 +7,7 @@ import { type Scope, wholeScope } from '@rough-ember/core/scope/scope';
 import { spanOf } from '@rough-ember/core/session-index/window';
 import { wordFit } from '@rough-ember/core/symbolicate/judge-fit';
 import type { ReadableReport, SymbolNeed } from '@rough-ember/core/symbolicate/readable-report';
+import { isSameVersion } from '@rough-ember/core/version/version-order';
 import { listAccounts } from '@rough-ember/store/accounts';
 import { type App, readDeskSettings } from '@rough-ember/store/apps';
 import { type AttachmentSummary, listAttachments } from '@rough-ember/store/attachments';
@@ -15,6 +16,7 @@ import { findCaseId } from '@rough-ember/store/cases';
 import { listFilterable } from '@rough-ember/store/filterable-attributes';
 import { countReportsInWork } from '@rough-ember/store/jobs';
 import { findReport, findReportPlace, loadReportDetail, type ReportDetail } from '@rough-ember/store/reports';
+import { listRolloutSteps } from '@rough-ember/store/rollouts';
 import { z } from 'zod';
 import { reaches } from '../accounts/reach.ts';
 import { ApiError } from '../errors.ts';
@@ -75,6 +77,8 @@ export interface CaseFile {
   readonly item: CaseItem;
   /** People with a session in the scope, whether they met it or not; null where sessions do not tell. */
   readonly activePeople: number | null;
+  /** When the version that it began in first went to anybody, as its rollout tells; null where none was recorded. */
+  readonly releasedAt: string | null;
   readonly stripVersions: readonly StripVersion[];
   /** The number that was asked for when its reports have moved here. */
   readonly movedFrom: string | null;
@@ -136,7 +140,7 @@ export async function loadCaseFile(services: DeskServices, { app, ref, scope, po
 async function loadInScope(services: DeskServices, query: CaseFileQuery, caseId: number): Promise<CaseFile | null> {
   const { database, reports } = services;
   const { app, ref, scope, now } = query;
-  const [count, chosen, versions, reportsInWork, history, accounts, filterable, settings, used] = await Promise.all([
+  const [count, chosen, versions, reportsInWork, history, accounts, filterable, settings, used, steps] = await Promise.all([
     loadSessionsOfVersions(services, app, scope, now).then((sessions) =>
       reports.ask('countCase', app.id, caseId, scope, now.getTime(), sessions),
     ),
@@ -148,6 +152,7 @@ async function loadInScope(services: DeskServices, query: CaseFileQuery, caseId:
     listFilterable(database, app.id),
     readDeskSettings(database, app.id),
     services.sessions.ask('sums', app.id, scope, spanOf(scope, now.getTime())),
+    listRolloutSteps(database, app.id),
   ]);
   if (!count || chosen.reportRow === null) return null;
   const stripVersions = latestVersions(versions);
@@ -159,6 +164,7 @@ async function loadInScope(services: DeskServices, query: CaseFileQuery, caseId:
   return {
     item,
     activePeople: used.persons >= item.people && used.persons > 0 ? used.persons : null,
+    releasedAt: steps.find((one) => isSameVersion(one.version, item.firstVersion))?.at ?? null,
     stripVersions,
     movedFrom: item.ref === ref.toUpperCase() ? null : ref,
     outsideScope: false,

@@ -14,7 +14,7 @@ beforeAll(async () => {
 });
 afterAll(() => remove());
 
-const owner: Account = { id: 1, email: 'ines@larkfield.example', name: 'Ines', role: 'owner', appIds: null };
+const owner: Account = { id: 1, email: 'ines@larkfield.example', name: 'Ines', role: 'owner', appIds: null, zone: null };
 
 const make = (more: object = {}, maker = owner) =>
   makeWallLink(database, {

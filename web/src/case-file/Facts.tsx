@@ -4,7 +4,8 @@ import type { ReportView } from '@rough-ember/server/desk/case-file';
 import { type ReactNode, useState } from 'react';
 import { request } from '../client/api';
 import { Value } from '../scope/Value';
-import { wordAgo, wordTime } from '../words/time';
+import { useTimes } from '../shell/use-times';
+import { wordAgo } from '../words/time';
 import styles from './CaseFileView.module.css';
 
 /** Everything told of the report; what can be filtered by can be clicked. */
@@ -21,6 +22,7 @@ export function Facts({
   filterable: readonly string[];
   mayAct: boolean;
 }) {
+  const { wordTime } = useTimes();
   const facts: [string, ReactNode][] = [
     ['Happened', `${wordTime(report.occurredAt)}, ${wordAgo(report.occurredAt, now)}`],
     ['Arrived', wordTime(report.receivedAt)],

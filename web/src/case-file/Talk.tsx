@@ -4,7 +4,8 @@ import { lazy, type SubmitEvent, Suspense, useState } from 'react';
 import { request } from '../client/api';
 import { useAttempt } from '../client/use-attempt';
 import { useSeen } from '../client/use-seen';
-import { wordAgo, wordTime } from '../words/time';
+import { useTimes } from '../shell/use-times';
+import { wordAgo } from '../words/time';
 import { wordEvent } from './status-words';
 import styles from './Talk.module.css';
 
@@ -33,6 +34,7 @@ interface HistoryLineProps {
 
 /** One thing that was done to a case. */
 function HistoryLine({ event, now, colleagues, showsNote, onUndo }: HistoryLineProps) {
+  const { wordTime } = useTimes();
   const text = String(event.detail.text);
   const plain = <p className={styles.note}>{text}</p>;
   return (

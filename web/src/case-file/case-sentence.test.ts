@@ -38,6 +38,12 @@ describe('a case in a sentence', () => {
       'Began in 4.3.0, 3 days ago; last seen in 4.3.1. 163 people in 1,214 reports, the latest 30 minutes ago.',
     );
   });
+  it('says how long its version was out by then, where that was recorded and is not long', () => {
+    const since = (releasedAt: string | null) => caseSentence(item, { now, releasedAt })[2]?.text;
+    expect(since('2026-11-20T04:30:00.000Z')).toBe(', 3 days ago, 3 hours after it came out');
+    expect(since('2026-11-20T07:59:30.000Z')).toBe(', 3 days ago, less than a minute after it came out');
+    for (const noNews of [null, '2026-11-20T09:00:00.000Z', '2026-09-01T08:00:00.000Z']) expect(since(noNews)).toBe(', 3 days ago');
+  });
   it('says when only one version has it', () =>
     expect(words({})).toBe('Began in 4.3.0, 3 days ago; seen in no other version. 1 person in 1 report, the latest 30 minutes ago.'));
   it('says of how many who used it, where sessions tell', () =>

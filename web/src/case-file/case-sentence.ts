@@ -1,8 +1,9 @@
+import { dayMs } from '@rough-ember/core/durations';
 import { wordField } from '@rough-ember/core/fields/fields';
 import type { StandingOut, StandOuts } from '@rough-ember/core/report-index/stand-out';
 import type { CaseItem } from '@rough-ember/server/desk/case-list';
 import { wordCount, wordNumber, wordRate, wordShare } from '../words/numbers';
-import { wordAgo } from '../words/time';
+import { wordAgo, wordSpan } from '../words/time';
 
 /** A part of a sentence; the strong ones are what a reader looks for. */
 export interface SentencePart {
@@ -13,13 +14,21 @@ export interface SentencePart {
 const plain = (text: string): SentencePart => ({ text, strong: false });
 const strong = (text: string): SentencePart => ({ text, strong: true });
 
+interface CaseCircumstances {
+  readonly now: string;
+  /** People who used the app; null where sessions do not tell. */
+  readonly activePeople?: number | null;
+  /** When the version that it began in came out; null where nobody recorded that. */
+  readonly releasedAt?: string | null;
+}
+
 /** The case in a sentence: since when, until when, for how many. */
-export function caseSentence(item: CaseItem, { now, activePeople = null }: { now: string; activePeople?: number | null }): SentencePart[] {
+export function caseSentence(item: CaseItem, { now, activePeople = null, releasedAt = null }: CaseCircumstances): SentencePart[] {
   const { firstVersion, lastVersion } = item;
   return [
     plain('Began in '),
     strong(firstVersion),
-    plain(`, ${wordAgo(item.beganAt, now)}`),
+    plain(`, ${wordAgo(item.beganAt, now)}${wordSinceRelease(item, releasedAt)}`),
     ...(lastVersion === firstVersion
       ? [plain('; seen in no other version. ')]
       : [plain('; last seen in '), strong(lastVersion), plain('. ')]),
@@ -31,6 +40,14 @@ export function caseSentence(item: CaseItem, { now, activePeople = null }: { now
     plain(`, the latest ${wordAgo(item.lastAt, now)}.`),
   ];
 }
+
+/** How long the version was out when the first report came; of an old version that is no news. */
+function wordSinceRelease({ beganAt }: CaseItem, releasedAt: string | null): string {
+  const isOut = releasedAt !== null && beganAt >= releasedAt && Date.parse(beganAt) - Date.parse(releasedAt) < newsOfReleaseMs;
+  return isOut ? `, ${wordSpan(releasedAt, beganAt) ?? 'less than a minute'} after it came out` : '';
+}
+
+const newsOfReleaseMs = 30 * dayMs;
 
 /** Of how many who used the app; nothing where that is not told. */
 const wordActive = (people: number, active: number | null): string =>

@@ -1,9 +1,9 @@
 import { UnstyledButton } from '@mantine/core';
 import type { IntakeOverview } from '@rough-ember/server/intake/intake-overview';
 import { useState } from 'react';
+import { useTimes } from '../shell/use-times';
 import { wordCount } from '../words/numbers';
 import { sentence } from '../words/sentence';
-import { wordDate, wordTime } from '../words/time';
 import styles from './IntakeLog.module.css';
 
 type Entry = IntakeOverview['log'][number];
@@ -49,11 +49,12 @@ export function IntakeLog({ log, now, appSlug }: { log: readonly Entry[]; now: s
 }
 
 function LogEntry({ entry, now, appSlug }: { entry: Entry; now: string; appSlug: string }) {
+  const { wordClock, wordTime } = useTimes();
   const [open, setOpen] = useState(false);
   return (
     <li className={styles.entry} data-refused={entry.refused > 0} data-stranger={entry.appId === null}>
       <time dateTime={entry.at} title={wordTime(entry.at)}>
-        {entry.at.slice(0, 10) === now.slice(0, 10) ? entry.at.slice(11, 19) : wordDate(entry.at)}
+        {wordClock(entry.at, now)}
       </time>
       <code className={styles.key}>{entry.keyName ?? 'no key'}</code>
       <div className={styles.about}>

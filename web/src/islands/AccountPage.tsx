@@ -1,7 +1,7 @@
-import { Button, PasswordInput } from '@mantine/core';
-import { type SubmitEvent, useState } from 'react';
+import { Button, NativeSelect, PasswordInput } from '@mantine/core';
+import { type SubmitEvent, useEffect, useState } from 'react';
 import { request } from '../client/api';
-import { useAttempt } from '../client/use-attempt';
+import { type Attempt, useAttempt } from '../client/use-attempt';
 import { CardPage } from '../shell/CardPage';
 import { ProblemNotice } from '../shell/Notice';
 import type { PageShell } from '../shell/page-shell';
@@ -46,6 +46,7 @@ export function AccountPage(props: {
         />
         <Button type="submit">Change the password</Button>
       </form>
+      <ZoneChoice zone={account.zone} attempt={attempt} />
       <div className={styles.form}>
         <p className={styles.what}>You are signed in on {wordCount(signIns, 'device', 'devices')}.</p>
         <Button variant="default" onClick={signOutEverywhere}>
@@ -58,5 +59,29 @@ export function AccountPage(props: {
         This is Rough Ember {server.version}, schema {server.schema}.
       </p>
     </CardPage>
+  );
+}
+
+const ofBrowser = '';
+
+/** The zone that times are shown in, kept as soon as it is chosen. */
+function ZoneChoice({ zone, attempt }: { zone: string | null; attempt: Attempt }) {
+  const [chosen, setChosen] = useState(zone);
+  // Browser and server know zones of different years, so the list is the browser's alone.
+  const [zones, setZones] = useState(zone === null ? [] : [zone]);
+  useEffect(() => setZones(['UTC', ...Intl.supportedValuesOf('timeZone').filter((one) => one !== 'UTC')]), []);
+  const choose = async (zone: string | null) => {
+    if (await attempt(() => request('PUT /account/zone', {}, { body: { zone } }))) setChosen(zone);
+  };
+  return (
+    <div className={styles.form}>
+      <NativeSelect
+        label="Times are shown in"
+        description="Days of figures and charts begin and end by UTC, for everybody alike."
+        data={[{ value: ofBrowser, label: 'the zone of the browser' }, ...zones.map((one) => ({ value: one, label: one }))]}
+        value={chosen ?? ofBrowser}
+        onChange={({ currentTarget }) => void choose(currentTarget.value === ofBrowser ? null : currentTarget.value)}
+      />
+    </div>
   );
 }

@@ -8,9 +8,9 @@ import { search } from '../desk/desk-address';
 import { useShortcuts } from '../desk/use-shortcuts';
 import type { PageShell } from '../shell/page-shell';
 import { Shell } from '../shell/Shell';
+import { useTimes } from '../shell/use-times';
 import { shortPath } from '../stack/short-path';
 import { wordCount, wordNumber } from '../words/numbers';
-import { wordTime } from '../words/time';
 import styles from './ComparePage.module.css';
 
 export interface ComparePageProps {
@@ -32,6 +32,7 @@ export function ComparePage(props: ComparePageProps) {
 /** Two reports of a case side by side, what differs marked. */
 function Compare({ shell, left, right, wanted: scope }: ComparePageProps) {
   const { item } = left;
+  const { wordTime } = useTimes();
   const at = (one: number, other: number) =>
     `/apps/${shell.app.slug}/compare${search(scope, { case: item.ref, left: String(one), right: String(other) })}`;
   const step = (by: number) => {
@@ -39,7 +40,7 @@ function Compare({ shell, left, right, wanted: scope }: ComparePageProps) {
     if (next >= 0 && next < item.reports) window.location.assign(at(left.position, next));
   };
   useShortcuts({ '[': () => step(-1), ']': () => step(1), s: () => window.location.assign(at(right.position, left.position)) });
-  const facts = pairFacts(left.report, right.report);
+  const facts = pairFacts(left.report, right.report, wordTime);
   const differences = facts.filter(({ one, other }) => one !== other).length;
   const frames = compareLists(framesOf(left.report), framesOf(right.report), (frame) => `${frame.function} ${frame.file} ${frame.line}`);
   const events = compareLists(eventsOf(left.report), eventsOf(right.report), (event) => event);
@@ -134,10 +135,10 @@ const framesOf = ({ readable }: ReportView): readonly ReadableFrame[] =>
 
 const eventsOf = ({ trail }: ReportView): readonly string[] => trail.map((event) => `${event.kind} ${wordEvent(event)}`);
 
-function factsOf(report: ReportView): [string, string][] {
+function factsOf(report: ReportView, time: (iso: string) => string): [string, string][] {
   const { os, device, flags, attributes, circumstances } = report;
   return [
-    ['Happened', wordTime(report.occurredAt)],
+    ['Happened', time(report.occurredAt)],
     ['Version', `${report.version} (${report.build})`],
     ['System', os ? `${os.name} ${os.version}` : 'not told'],
     ['Device', device ? [device.manufacturer, device.model].filter(Boolean).join(' ') : 'not told'],
@@ -149,8 +150,12 @@ function factsOf(report: ReportView): [string, string][] {
   ];
 }
 
-function pairFacts(left: ReportView, right: ReportView): { name: string; one: string | null; other: string | null }[] {
-  const [one, other] = [new Map(factsOf(left)), new Map(factsOf(right))];
+function pairFacts(
+  left: ReportView,
+  right: ReportView,
+  time: (iso: string) => string,
+): { name: string; one: string | null; other: string | null }[] {
+  const [one, other] = [new Map(factsOf(left, time)), new Map(factsOf(right, time))];
   return [...new Set([...one.keys(), ...other.keys()])].map((name) => ({
     name,
     one: one.get(name) ?? null,

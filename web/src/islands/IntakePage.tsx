@@ -13,10 +13,11 @@ import { QuietHints, SetUp, TestReport } from '../intake/SetUp';
 import type { PageShell } from '../shell/page-shell';
 import { Shell } from '../shell/Shell';
 import { SidePage } from '../shell/SidePage';
+import { useTimes } from '../shell/use-times';
 import { wordCount } from '../words/numbers';
 import { wordScrub } from '../words/scrub';
 import { sentence } from '../words/sentence';
-import { wordAgo, wordTime } from '../words/time';
+import { wordAgo } from '../words/time';
 import styles from './IntakePage.module.css';
 
 export interface IntakePageProps {
@@ -141,6 +142,7 @@ function FirstArrival({ overview, waitedAtFirst, appSlug }: { overview: IntakeOv
 }
 
 function Trouble({ overview }: { overview: IntakeOverview }) {
+  const { wordTime } = useTimes();
   return (
     <section className={styles.trouble}>
       <h2>Requests of the last hour were refused</h2>
@@ -159,6 +161,7 @@ function Trouble({ overview }: { overview: IntakeOverview }) {
 }
 
 function Quiet({ overview }: { overview: IntakeOverview }) {
+  const { wordTime } = useTimes();
   const { lastAcceptedAt, now } = overview;
   if (lastAcceptedAt === null || Date.parse(now) - Date.parse(lastAcceptedAt) < quietHours * hourMs) return null;
   return (
@@ -183,5 +186,5 @@ function wordIntake({ log, hours, state, first }: IntakeOverview): string {
   ] as const;
   const words =
     parts.flatMap(([count, word]) => (count === 0 ? [] : [`${count.toLocaleString('en')} ${word}`])).join(', ') || 'nothing came';
-  return `${state === 'trouble' ? 'Something is wrong' : first === null ? 'Waiting for the first report' : 'Reports come in'}. Last ${shownHours} hours: ${words}. Times are UTC.`;
+  return `${state === 'trouble' ? 'Something is wrong' : first === null ? 'Waiting for the first report' : 'Reports come in'}. Last ${shownHours} hours: ${words}.`;
 }

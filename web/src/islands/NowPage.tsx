@@ -18,10 +18,11 @@ import styles from '../now/Now.module.css';
 import { ProblemNotice } from '../shell/Notice';
 import type { PageShell } from '../shell/page-shell';
 import { Shell } from '../shell/Shell';
+import { useTimes } from '../shell/use-times';
 import { WallLinks } from '../wall/WallLinks';
 import { wordCount, wordNumber, wordShare } from '../words/numbers';
 import { capitalised } from '../words/sentence';
-import { wordAgo, wordTime } from '../words/time';
+import { wordAgo } from '../words/time';
 
 export interface NowPageProps {
   readonly shell: PageShell;
@@ -47,6 +48,7 @@ function News({ shell, news: initial, firstLook }: NowPageProps) {
     initial,
   );
   const [showsWall, setShowsWall] = useState(false);
+  const { wordTime } = useTimes();
   const nothing = news.started.length + news.reopened.length + news.worse.length + news.missing.length + news.refusals.length === 0;
   return (
     <main className={styles.page}>

@@ -6,8 +6,9 @@ import { useAttempt } from '../client/use-attempt';
 import type { PageShell } from '../shell/page-shell';
 import { Shell } from '../shell/Shell';
 import { SidePage } from '../shell/SidePage';
+import { useTimes } from '../shell/use-times';
 import { wordCount } from '../words/numbers';
-import { wordAgo, wordTime } from '../words/time';
+import { wordAgo } from '../words/time';
 import styles from './PersonPage.module.css';
 
 export interface PersonPageProps {
@@ -134,6 +135,7 @@ function sentenceOf(person: PersonFile | null, appName: string) {
 const sessionWords = { open: 'still open', ended: 'ended', crashed: 'crashed', hung: 'hung', killed: 'was ended by the system' } as const;
 
 function Moment({ moment, now, appSlug }: { moment: PersonMoment; now: string; appSlug: string }) {
+  const { wordTime } = useTimes();
   const where = [moment.version, [moment.osName, moment.osVersion].filter(Boolean).join(' '), moment.deviceModel]
     .filter(Boolean)
     .join(' · ');

@@ -5,43 +5,51 @@ import { endedWords, wordDuration, wordOffset } from '../sessions/session-words'
 import type { PageShell } from '../shell/page-shell';
 import { Shell } from '../shell/Shell';
 import { SidePage } from '../shell/SidePage';
+import { useTimes } from '../shell/use-times';
 import { wordCount, wordNumber } from '../words/numbers';
-import { wordTime } from '../words/time';
 
 export function SessionPage({ shell, file }: { readonly shell: PageShell; readonly file: SessionFile }) {
-  const here = `/apps/${shell.app.slug}`;
-  const { session, moments } = file;
   return (
     <Shell shell={shell} place="crash-free">
-      <SidePage
-        sentence={
-          <>
-            A session of {session.version} on {session.device || 'a device that is not told'}, {wordTime(session.startedAt)}: it lasted{' '}
-            <b>{wordDuration(session.durationMs)}</b> and <b>{wordEnd(session)}</b>.
-          </>
-        }
-        problem={null}
-        sideLabel="The session"
-        side={<KnownOfIt file={file} here={here} />}
-      >
-        <ol className={styles.moments} aria-label="What happened">
-          {moments.map((moment, at) => (
-            // Two equal moments may lie at one time.
-            // biome-ignore lint/suspicious/noArrayIndexKey: the list never changes its order
-            <li key={`${moment.at} ${at}`} data-type={moment.type}>
-              <time dateTime={moment.at} title={wordTime(moment.at)}>
-                {wordOffset(moment.at, session.startedAt)}
-              </time>
-              <Moment moment={moment} here={here} />
-            </li>
-          ))}
-        </ol>
-      </SidePage>
+      <Session shell={shell} file={file} />
     </Shell>
   );
 }
 
+function Session({ shell, file }: { readonly shell: PageShell; readonly file: SessionFile }) {
+  const { wordTime } = useTimes();
+  const here = `/apps/${shell.app.slug}`;
+  const { session, moments } = file;
+  return (
+    <SidePage
+      sentence={
+        <>
+          A session of {session.version} on {session.device || 'a device that is not told'}, {wordTime(session.startedAt)}: it lasted{' '}
+          <b>{wordDuration(session.durationMs)}</b> and <b>{wordEnd(session)}</b>.
+        </>
+      }
+      problem={null}
+      sideLabel="The session"
+      side={<KnownOfIt file={file} here={here} />}
+    >
+      <ol className={styles.moments} aria-label="What happened">
+        {moments.map((moment, at) => (
+          // Two equal moments may lie at one time.
+          // biome-ignore lint/suspicious/noArrayIndexKey: the list never changes its order
+          <li key={`${moment.at} ${at}`} data-type={moment.type}>
+            <time dateTime={moment.at} title={wordTime(moment.at)}>
+              {wordOffset(moment.at, session.startedAt)}
+            </time>
+            <Moment moment={moment} here={here} />
+          </li>
+        ))}
+      </ol>
+    </SidePage>
+  );
+}
+
 function KnownOfIt({ file, here }: { file: SessionFile; here: string }) {
+  const { wordTime } = useTimes();
   const { session, hasTrail, flags, attributes } = file;
   const facts: [string, string][] = [
     ['Began', wordTime(session.startedAt)],

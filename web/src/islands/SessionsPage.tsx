@@ -14,9 +14,10 @@ import { Cut } from '../shell/Cut';
 import { ProblemNotice } from '../shell/Notice';
 import type { PageShell } from '../shell/page-shell';
 import { Shell } from '../shell/Shell';
+import { useTimes } from '../shell/use-times';
 import { Wide } from '../shell/Wide';
 import { wordCount } from '../words/numbers';
-import { wordAgo, wordTime } from '../words/time';
+import { wordAgo } from '../words/time';
 
 export interface SessionsPageProps {
   readonly shell: PageShell;
@@ -138,6 +139,7 @@ function EndMenu({ end, onChange }: { end: SessionEnd; onChange: (end: SessionEn
 }
 
 function Row({ session, now, here }: { session: SessionItem; now: string; here: string }) {
+  const { wordTime } = useTimes();
   const { id, startedAt, durationMs, state, errors, version, system, device, country, installationId } = session;
   return (
     <tr>

@@ -7,6 +7,7 @@ import { CommandBlock } from '../shell/CommandBlock';
 import type { PageShell } from '../shell/page-shell';
 import { Shell } from '../shell/Shell';
 import { SidePage } from '../shell/SidePage';
+import { useTimes } from '../shell/use-times';
 import { MissingSymbols } from '../symbols/MissingSymbols';
 import { NamingWork } from '../symbols/NamingWork';
 import { NeedMatrix } from '../symbols/NeedMatrix';
@@ -16,7 +17,6 @@ import { isOrAre } from '../symbols/symbol-words';
 import { UploadSymbols } from '../symbols/UploadSymbols';
 import { uploadCommand } from '../symbols/upload-command';
 import { wordCount, wordNumber } from '../words/numbers';
-import { wordTime } from '../words/time';
 import styles from './SymbolsPage.module.css';
 
 export interface SymbolsPageProps {
@@ -153,6 +153,7 @@ function wordCost({ kind, costReports, costPeople }: BuildNeed): string {
 
 /** Files of the same image whose id is another: not used, but it helps to see that they are not it. */
 function NearMisses({ need, files }: { need: BuildNeed; files: readonly SymbolFileView[] }) {
+  const { wordTime } = useTimes();
   if (need.symbolId === null) return null;
   const others = files.flatMap((file) =>
     file.parts

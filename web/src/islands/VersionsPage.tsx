@@ -13,6 +13,7 @@ import { ProblemNotice } from '../shell/Notice';
 import type { PageShell } from '../shell/page-shell';
 import { Shell } from '../shell/Shell';
 import { SidePage } from '../shell/SidePage';
+import { useTimes } from '../shell/use-times';
 import { CompareWith } from '../versions/CompareWith';
 import { ConditionsDrawer } from '../versions/ConditionsDrawer';
 import { RolloutCheckView } from '../versions/RolloutCheck';
@@ -20,7 +21,6 @@ import { VersionRow } from '../versions/VersionRow';
 import styles from '../versions/Versions.module.css';
 import { VersionVerdict } from '../versions/VersionVerdict';
 import { wordCount } from '../words/numbers';
-import { wordTime } from '../words/time';
 
 export interface VersionsPageProps {
   readonly shell: PageShell;
@@ -179,6 +179,7 @@ function Check({
 
 /** What was recorded of a rollout, the latest first. */
 function Steps({ steps }: Pick<VersionItem, 'steps'>) {
+  const { wordTime } = useTimes();
   if (steps.length === 0) return <p>No step was recorded. A pipeline can do it: {'ember record-rollout'}.</p>;
   return (
     <ol>

@@ -6,8 +6,8 @@ import { addressOf, request } from '../client/api';
 import { useAttempt } from '../client/use-attempt';
 import { useLive } from '../client/use-live';
 import { ProblemNotice } from '../shell/Notice';
+import { useTimes } from '../shell/use-times';
 import { wordBytes, wordCount, wordNumber } from '../words/numbers';
-import { wordDate, wordTime } from '../words/time';
 import styles from './Private.module.css';
 import { useAsked } from './use-asked';
 
@@ -163,6 +163,7 @@ function LimitInput(props: {
 }
 
 function Held({ thing, view }: { thing: KeptThing; view: RetentionView }) {
+  const { wordDate, wordTime } = useTimes();
   const held = view.holdings[thing];
   if (!held) return <span className={styles.faint}>not looked at yet</span>;
   if (held.items === 0) return <>nothing</>;

@@ -1,12 +1,13 @@
 import type { ScrubRules } from '@rough-ember/core/report/scrub';
 import type { ScrubTrial } from '@rough-ember/server/privacy/try-scrub';
+import { useTimes } from '../shell/use-times';
 import { wordCount, wordNumber } from '../words/numbers';
-import { wordTime } from '../words/time';
 import styles from './Private.module.css';
 import { useAsked } from './use-asked';
 
 /** What rules would take out of the app's own newest reports. */
 export function ScrubTrialList({ appSlug, rules }: { appSlug: string; rules: ScrubRules }) {
+  const { wordTime } = useTimes();
   const { answer: trial, problem } = useAsked('POST /apps/{app}/scrub-trial', appSlug, rules);
   return (
     <section>

@@ -1,6 +1,7 @@
 import { Menu, UnstyledButton } from '@mantine/core';
 import { reportKinds } from '@rough-ember/core/report/report-kinds';
 import {
+  beginOfWindow,
   buildScopes,
   caseScopes,
   type Scope,
@@ -14,6 +15,7 @@ import {
 } from '@rough-ember/core/scope/scope';
 import { type ReactNode, useState } from 'react';
 import { useShortcuts } from '../desk/use-shortcuts';
+import { useTimes } from '../shell/use-times';
 import { capitalised } from '../words/sentence';
 import { Conditions } from './Conditions';
 import { FilterForm } from './FilterForm';
@@ -40,6 +42,7 @@ interface ScopeSentenceProps {
 /** The filter of the screen as a sentence whose words are its controls. */
 export function ScopeSentence(props: ScopeSentenceProps) {
   const { appSlug, scope, versions, onChange, choosesCases = false, mayKeep = false, subject, children } = props;
+  const windowWords = useWindowWords(scope.days);
   const [writes, setWrites] = useState(false);
   useShortcuts({ '/': () => setWrites(true) });
   return (
@@ -61,7 +64,7 @@ export function ScopeSentence(props: ScopeSentenceProps) {
         chosen={scope.days}
         choices={[...scopeDays, null]}
         wordOf={wordDays}
-        title={wordWindow(scope.days, Date.now())}
+        title={windowWords}
         onChoose={(days) => onChange({ ...scope, days })}
       />
       {choosesCases && (
@@ -95,6 +98,14 @@ export function ScopeSentence(props: ScopeSentenceProps) {
       )}
     </search>
   );
+}
+
+/** The days of a window, and where a day of UTC begins by the clock of whoever reads. */
+function useWindowWords(days: Scope['days']): string {
+  const { zone, wordTime } = useTimes();
+  const now = Date.now();
+  const words = wordWindow(days, now);
+  return days === null || zone === 'UTC' ? words : `${words}: since ${wordTime(new Date(beginOfWindow(days, now)).toISOString())}`;
 }
 
 interface PartProps {

@@ -8,7 +8,14 @@ export interface ShellApp {
 export interface PageShell {
   readonly app: ShellApp;
   readonly apps: readonly ShellApp[];
-  readonly account: { readonly name: string; readonly email: string; readonly role: 'owner' | 'developer' | 'viewer' };
+  readonly account: {
+    readonly name: string;
+    readonly email: string;
+    readonly role: 'owner' | 'developer' | 'viewer' /** The zone that they chose for times; null for that of the browser. */;
+    readonly zone: string | null;
+  };
+  /** The zone that times are shown in, as far as the server knows it. */
+  readonly zone: string;
   /** Address under which devices and build servers reach this server. */
   readonly serverAddress: string;
   readonly serverVersion: string;

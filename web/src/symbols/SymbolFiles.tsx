@@ -4,9 +4,9 @@ import type { SymbolFileView } from '@rough-ember/server/symbols/symbol-overview
 import { useState } from 'react';
 import { request } from '../client/api';
 import { useAttempt } from '../client/use-attempt';
+import { useTimes } from '../shell/use-times';
 import { Wide } from '../shell/Wide';
 import { wordBytes, wordCount } from '../words/numbers';
-import { wordTime } from '../words/time';
 import styles from './SymbolFiles.module.css';
 
 /** Every file that is here: what it is, what it covers, who sent it, and a way to be rid of it. */
@@ -86,6 +86,7 @@ function FilesTable({ shown, ...props }: FilesProps & { shown: readonly SymbolFi
 }
 
 function FileRow({ file, appSlug, files, mayDelete }: FilesProps & { file: SymbolFileView }) {
+  const { wordTime } = useTimes();
   return (
     <tr>
       <td>
@@ -125,6 +126,7 @@ function FileRow({ file, appSlug, files, mayDelete }: FilesProps & { file: Symbo
 }
 
 function FileState({ file, files }: { file: SymbolFileView; files: readonly SymbolFileView[] }) {
+  const { wordTime } = useTimes();
   if (file.state === 'refused')
     return (
       <>
@@ -167,6 +169,7 @@ function FileState({ file, files }: { file: SymbolFileView; files: readonly Symb
 
 /** Uses a file again in place of the one that replaced it. */
 function PutBack({ appSlug, file }: { appSlug: string; file: SymbolFileView }) {
+  const { wordTime } = useTimes();
   const { problem, attempt } = useAttempt();
   const putBack = () => attempt(() => request('POST /apps/{app}/symbol-files/{id}/put-back', { app: appSlug, id: String(file.id) }));
   return (

@@ -7,7 +7,7 @@ import { type Attempt, useAttempt } from '../client/use-attempt';
 import { CopyButton } from '../shell/CopyButton';
 import { ProblemNotice } from '../shell/Notice';
 import type { PageShell } from '../shell/page-shell';
-import { wordDate, wordTime } from '../words/time';
+import { useTimes } from '../shell/use-times';
 import styles from './WallLinks.module.css';
 
 /** Asks for the name of a link and the apps that it shows, and makes it. */
@@ -39,6 +39,7 @@ function NewLink(props: { apps: PageShell['apps']; attempt: Attempt; onMade: (li
 }
 
 function LinkRow({ link, onRevoke }: { link: AnswerOf<'GET /wall-links'>[number]; onRevoke: () => void }) {
+  const { wordDate, wordTime } = useTimes();
   return (
     <li>
       <span>

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { printCsv } from './csv';
 import { wordBytes, wordCount, wordRate, wordShare } from './numbers';
 import { sentence } from './sentence';
-import { wordAgo, wordDay, wordTime } from './time';
+import { wordAgo, wordClock, wordDay, wordTime } from './time';
 
 describe('numbers in words', () => {
   it.each([
@@ -51,6 +51,18 @@ describe('time in words', () => {
   ])('%s is %s', (iso, words) => expect(wordAgo(iso, now)).toBe(words));
 
   it('names one zone', () => expect(wordTime(now)).toBe('23 Nov 2026, 08:00 UTC'));
+  it.each([
+    ['UTC', '2026-11-23T08:00:00.000Z', '23 Nov 2026, 08:00 UTC'],
+    ['Europe/London', '2026-11-23T08:00:00.000Z', '23 Nov 2026, 08:00 UTC'],
+    ['Europe/Oslo', '2026-11-30T23:30:00.000Z', '1 Dec 2026, 00:30 UTC+1'],
+    ['Europe/Oslo', '2026-07-01T23:30:00.000Z', '2 Jul 2026, 01:30 UTC+2'],
+    ['America/St_Johns', '2027-01-01T02:00:00.000Z', '31 Dec 2026, 22:30 UTC-3:30'],
+  ])('says in %s when %s was', (zone, iso, words) => expect(wordTime(iso, zone)).toBe(words));
+  it('tells the time of what is of today where one is, and the day of the rest', () => {
+    const late = '2026-11-30T23:30:07.000Z';
+    expect(wordClock(late, '2026-12-01T08:00:00.000Z', 'Europe/Oslo')).toBe('00:30:07');
+    expect(wordClock(late, '2026-12-01T08:00:00.000Z')).toBe('30 Nov 2026');
+  });
 });
 
 describe('days and sentences', () => {
