@@ -42,6 +42,7 @@ const views: readonly View[] = [
     },
   },
   { name: 'screens', path: '/apps/larkfield-guide/screens', scheme: 'light' },
+  { name: 'people', path: '/apps/larkfield-guide/people', scheme: 'light' },
   { name: 'versions', path: '/apps/larkfield-guide/versions', scheme: 'dark' },
   {
     name: 'session',
@@ -83,7 +84,6 @@ const views: readonly View[] = [
       await page.getByText(/as they are stored, these rules find nothing more/).waitFor();
     },
   },
-  { name: 'comparison', path: '/apps/larkfield-guide/compare?case={SightingStore.write}&left=0&right=1', scheme: 'light' },
   {
     name: 'person',
     path: '/apps/larkfield-guide/cases?case={SightingStore.write}',

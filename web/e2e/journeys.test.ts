@@ -212,8 +212,7 @@ describe('intake', () => {
 describe('the zone that somebody chose', () => {
   const choose = async (zone: string) => {
     const { page } = stage.visitor;
-    await stage.visitor.open('/account');
-    await stage.visitor.hydrated();
+    await stage.visitor.enter('/account');
     const kept = page.waitForResponse((answer) => answer.url().endsWith('/account/zone') && answer.ok());
     await page.getByLabel('Times are shown in').selectOption(zone);
     await kept;

@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { AppScreens } from '@rough-ember/server/stability/app-activity';
+import type { PeopleOverTimeView } from '@rough-ember/server/stability/people-over-time';
 import { describe, expect, it } from 'vitest';
 import { sendItems } from './testing/fresh-app.ts';
 import { askAsOwner } from './testing/owner.ts';
@@ -104,6 +105,35 @@ describe('the screens of the app', () => {
     await stage.visitor.expectAccessible();
     await page.getByRole('button', { name: 'Look at all time' }).click();
     await page.getByRole('region', { name: 'Screens of the app' }).waitFor();
+  });
+});
+
+describe('the people of the app', () => {
+  it('are found from Crash-free: who begins, stays and comes back, and who has a version that is still supported', async () => {
+    const { page } = stage.visitor;
+    await open('crash-free');
+    await page.getByRole('link', { name: 'People', exact: true }).click();
+    await page.waitForURL(/\/people/);
+    await stage.visitor.hydrated();
+    const told = await askAsOwner<PeopleOverTimeView>('/api/v1/apps/larkfield-guide/people-over-time');
+    const weekBefore = told.weeks.at(-2);
+    for (const { people, begun, stayed, cameBack } of told.weeks) expect(begun + stayed + cameBack).toBe(people);
+    const row = page.getByRole('table').first().getByRole('row').nth(2);
+    await row.getByText((weekBefore?.people ?? 0).toLocaleString('en'), { exact: true }).waitFor();
+    const oldest = told.ofVersions[0];
+    const cell = page.getByRole('row', { name: new RegExp(`^${oldest?.version} `) }).getByTitle(/of them \(95 %/);
+    await cell.first().waitFor();
+    expect(await cell.count()).toBe(oldest?.later.filter((one) => one !== null).length);
+    await stage.visitor.expectAccessible();
+
+    await open('versions?version=4.2.0');
+    await page.getByRole('button', { name: 'Change what is asked' }).click();
+    const drawer = page.getByRole('dialog', { name: 'Before a version goes further' });
+    await drawer.getByLabel('Oldest version that is still supported').fill('4.3.0');
+    await drawer.getByRole('button', { name: 'Save' }).click();
+    await drawer.waitFor({ state: 'detached' });
+    await open('people');
+    await page.getByText('4.3.0 or a later version, which are supported').waitFor();
   });
 });
 

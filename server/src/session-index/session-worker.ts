@@ -12,7 +12,8 @@ import {
 } from '@rough-ember/core/session-index/count-sessions';
 import { type CountedSides, countSides, countVersionSides, type VersionSides } from '@rough-ember/core/session-index/count-sides';
 import { countDaysOfUse } from '@rough-ember/core/session-index/days-of-use';
-import type { SessionField } from '@rough-ember/core/session-index/person-day';
+import { countPeopleOverTime, type PeopleOverTime } from '@rough-ember/core/session-index/people-over-time';
+import type { Day, SessionField } from '@rough-ember/core/session-index/person-day';
 import { countPersonsByValue, type PersonsByValue } from '@rough-ember/core/session-index/persons-by-value';
 import type { SessionIndex } from '@rough-ember/core/session-index/session-index';
 import { type DaySpan, type Sampling, samplingAtOnce } from '@rough-ember/core/session-index/session-rows';
@@ -30,6 +31,7 @@ const denominators = new AnswerCache<SessionIndex, SessionsOfVersions>();
 /** What is said of versions is some seconds old in a large app that changes all the time, and then on every screen alike. */
 const comparisons = new AnswerCache<SessionIndex, CountedSides[]>();
 const days = new AnswerCache<SessionIndex, VersionDays>();
+const people = new AnswerCache<SessionIndex, PeopleOverTime>();
 const nameOf = ({ filter, versions, builds }: SessionScope, span: DaySpan): string => JSON.stringify([filter, versions, builds, span]);
 const samplingFor = (index: SessionIndex, exactness: Exactness): Sampling => (exactness === 'exact' ? 'everybody' : samplingAtOnce(index));
 const mostVersions = 500;
@@ -64,6 +66,9 @@ const questions = {
     ),
   /** How far people got before a bad end. */
   daysOfUse: countDaysOfUse,
+  /** How people begin, stay and come back. */
+  peopleOverTime: (index: SessionIndex, scope: SessionScope, today: Day) =>
+    people.of(index, JSON.stringify([scope.filter, scope.versions, scope.builds, today]), () => countPeopleOverTime(index, scope, today)),
   inferred: countInferred,
   sums: countSums,
   screens: (index: SessionIndex, scope: SessionScope, span: DaySpan, exactness: Exactness = 'at-once') =>

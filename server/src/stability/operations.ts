@@ -2,6 +2,7 @@ import { operation } from '../operation/operation.ts';
 import { scoped } from '../operation/scope-parameters.ts';
 import { loadRequests, loadScreens } from './app-activity.ts';
 import { compareSides, loadCrashFree, loadMatrix, matrixSchema, sidesSchema, stabilityParametersSchema } from './crash-free.ts';
+import { loadPeopleOverTime } from './people-over-time.ts';
 import { loadSession, loadSessions, loadTimeToCrash, sessionsSchema } from './sessions.ts';
 import { loadStabilitySettings, saveStabilitySettings, stabilitySettingsSchema } from './settings.ts';
 
@@ -45,6 +46,12 @@ export const stabilityOperations = [
     right: 'read',
     parameters: scoped(stability),
     run: ({ services, app, parameters, now }) => loadRequests(services, { app, ...parameters, now }),
+  }),
+  operation('GET /apps/{app}/people-over-time', {
+    does: 'How the people of a scope begin, stay and come back, by week and by the version they began with, and which versions they have.',
+    right: 'read',
+    parameters: scoped({}),
+    run: ({ services, app, parameters, now }) => loadPeopleOverTime(services, { app, ...parameters, now }),
   }),
   operation('GET /apps/{app}/sessions', {
     does: 'The newest sessions of a scope, or those that went a certain way.',

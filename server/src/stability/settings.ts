@@ -7,6 +7,8 @@ import type { Services } from '../services.ts';
 export const stabilitySettingsSchema = z.object({
   /** Share of sessions without a crash in percent; null draws no line. */
   targetPercent: z.number().min(0).max(100).nullable().default(99.5),
+  /** The oldest version that the app still looks after; null where none is named. */
+  supportedFrom: z.string().trim().min(1).max(100).nullable().default(null),
   conditions: rolloutConditionsSchema.prefault({}),
 });
 export type StabilitySettings = z.infer<typeof stabilitySettingsSchema>;

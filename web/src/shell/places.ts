@@ -15,6 +15,7 @@ export const places = [
   { path: 'crash-free', title: 'Crash-free', label: 'Crash-free sessions and people' },
   { path: 'sessions', label: 'Sessions' },
   { path: 'screens', label: 'Screens and requests of the app' },
+  { path: 'people', label: 'People: who begins, stays and comes back' },
   { path: 'versions', title: 'Versions', label: 'Versions and rollouts' },
   { path: 'symbols', title: 'Symbols', label: 'Symbols' },
   { path: 'intake', title: 'Intake', label: 'Intake' },

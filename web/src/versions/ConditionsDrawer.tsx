@@ -1,4 +1,4 @@
-import { Button, Checkbox, Drawer, NumberInput, Stack } from '@mantine/core';
+import { Button, Checkbox, Drawer, NumberInput, Stack, TextInput } from '@mantine/core';
 import type { RolloutConditions } from '@rough-ember/core/stability/rollout-check';
 import type { StabilitySettings } from '@rough-ember/server/stability/settings';
 import { useState } from 'react';
@@ -103,6 +103,13 @@ export function ConditionsDrawer({ appSlug, onClose, onSaved }: { appSlug: strin
             min={0}
             max={100}
             decimalScale={3}
+          />
+          <TextInput
+            label="Oldest version that is still supported"
+            description="People tells how many have that or a later one. Empty: none is named."
+            value={settings.supportedFrom ?? ''}
+            onChange={({ currentTarget }) => setChanged({ ...settings, supportedFrom: currentTarget.value.trim() || null })}
+            maxLength={100}
           />
           <Button onClick={save} disabled={changed === null}>
             Save
