@@ -31,7 +31,7 @@ export default function CrashFreePeople({ daily: { first, people, crashed } }: P
   return (
     <div aria-hidden="true" className={styles.chart}>
       <ResponsiveContainer width="100%" height={170} initialDimension={{ width: 820, height: 170 }}>
-        <ComposedChart data={days} margin={{ top: 6, right: 8, bottom: 0, left: 0 }}>
+        <ComposedChart accessibilityLayer={false} data={days} margin={{ top: 6, right: 8, bottom: 0, left: 0 }}>
           <CartesianGrid stroke="var(--line)" vertical={false} />
           <XAxis
             dataKey="at"
