@@ -41,6 +41,9 @@ export const java: Program = { name: 'Java', paths: ['/usr/bin/java'], debianPac
 /** Runs the examples of the documentation in a test. */
 export const curl: Program = { name: 'curl', paths: ['/usr/bin/curl'], debianPackages: ['curl'] };
 
+/** Builds the native client and programs that crash in tests. */
+export const compilers: Program = { name: 'C and C++', paths: ['/usr/bin/gcc', '/usr/bin/g++'], debianPackages: ['gcc', 'g++'] };
+
 /** Builds a large library for the benchmark, and is its yardstick. */
 export const compilerSuite: Program = {
   name: 'the compiler suite',

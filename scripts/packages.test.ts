@@ -35,7 +35,7 @@ it('all of it has one version', () => {
   for (const workspace of ['core', 'store', 'server', 'web', 'cli', 'demo', 'collector'])
     expect([workspace, versionOf(`${workspace}/package.json`)]).toEqual([workspace, own]);
   const index = JSON.parse(readFileSync(join(packages, 'index.json'), 'utf8')) as { version: string }[];
-  expect(index.map((one) => one.version)).toEqual([own, own, own]);
+  expect(new Set(index.map((one) => one.version))).toEqual(new Set([own]));
 });
 
 describe('the collector, installed', () => {

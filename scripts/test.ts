@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { buildPages } from './build/pages.mjs';
 import { formAndLint, runChecks, typedFolders, typesOf, typesOfPages } from './checks.ts';
-import { chromium, curl, java, mariadb, requireProgram, StartProblem } from './debian.ts';
+import { chromium, compilers, curl, java, mariadb, requireProgram, StartProblem } from './debian.ts';
 
 /** What must hold before any test is worth running. */
 const checks = [formAndLint, ...typedFolders.filter((folder) => folder !== 'web').map(typesOf), typesOfPages];
@@ -16,6 +16,7 @@ export async function main(filters: readonly string[]): Promise<number> {
     requireProgram(chromium);
     requireProgram(java);
     requireProgram(curl);
+    requireProgram(compilers);
     const failedChecks = filters.length > 0 ? 0 : await runChecks(checks);
     await buildPages();
     const tests = runTests(filters);

@@ -2,7 +2,7 @@
 import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { copyFileSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import { BuildProblem, buildOf, root } from './build-of.mjs';
 import { commandLineBuild } from './command-line.mjs';
 
@@ -103,6 +103,9 @@ const parts = [
   { file: 'rough-ember-collector.tgz', name: '@rough-ember/collector', what: 'Collector for browsers, mobile JavaScript hosts and Node' },
   { file: 'rough-ember-cli.tgz', name: '@rough-ember/cli', what: 'The command line, ember' },
   { file: 'EmberReporter.java', name: 'EmberReporter', what: 'Reporter for the JVM and Android, one file' },
+  { file: 'ember_native.c', name: 'ember_native', what: 'Client for native code, with ember_native.h' },
+  { file: 'ember_native.h', name: 'ember_native', what: 'What the client for native code can do' },
+  { file: 'ember_native.hpp', name: 'ember_native', what: 'Tells C++ exceptions that nothing catches' },
 ];
 
 /** Everything that is handed out, with an index of names, versions and checksums; gives the folder. */
@@ -115,6 +118,7 @@ export const buildPackages = () =>
       'cli/README.md',
       'collector/src',
       'collector/java',
+      'collector/native',
       'collector/README.md',
       'collector/tsconfig.json',
       'package.json',
@@ -127,7 +131,8 @@ export const buildPackages = () =>
       pack(join(staging, 'collector'), folder, 'rough-ember-collector');
       pack(join(staging, 'cli'), folder, 'rough-ember-cli');
       rmSync(staging, { recursive: true });
-      copyFileSync(join(root, 'collector/java/EmberReporter.java'), join(folder, 'EmberReporter.java'));
+      for (const file of ['java/EmberReporter.java', 'native/ember_native.c', 'native/ember_native.h', 'native/ember_native.hpp'])
+        copyFileSync(join(root, 'collector', file), join(folder, basename(file)));
       const index = parts.map((part) => {
         const bytes = readFileSync(join(folder, part.file));
         return { ...part, version, bytes: bytes.length, sha256: createHash('sha256').update(bytes).digest('hex') };

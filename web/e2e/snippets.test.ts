@@ -94,6 +94,29 @@ public class App {
     expect((await arrives('snippet of Java says wren')).total).toBe(1);
   });
 
+  it('C++ is told of by the native client, what was thrown too, and sends it at the next launch', async () => {
+    const { install, code } = snippet('C and C++');
+    const app = `#include <cstdio>
+#include <cstdlib>
+#include <cstring>
+#include <stdexcept>
+#include <string>
+#include <thread>
+#include <unistd.h>
+${code}
+int main(int, char **words) {
+  watch("kept");
+  if (std::strcmp(words[1], "send") == 0) return sleep(5);
+  throw std::runtime_error("snippet of C++ says wren");
+}
+`;
+    const project = projectWith('app.cpp', app);
+    await run('/bin/bash', ['-c', install as string], { cwd: project });
+    await run('/bin/sh', ['-c', 'cc -std=c11 -c ember_native.c && c++ app.cpp ember_native.o -o app -lpthread'], { cwd: project });
+    await crashAndSend(['./app'], project);
+    expect((await arrives('snippet of C++ says wren', 'crash')).total).toBe(1);
+  });
+
   it.skipIf(lacks('kotlinc', '-version'))('Kotlin keeps a crash, and sends it at the next launch', async () => {
     const [install, send] = snippet('Kotlin').code.split('\n\n') as [string, string];
     const app = `import java.io.File
@@ -163,7 +186,14 @@ ${send}
 
 it('what is handed out is what its checksums say', async () => {
   const list = await askAsOwner<{ file: string; version: string; sha256: string; bytes: number }[]>('/api/v1/downloads');
-  expect(list.map(({ file }) => file)).toEqual(['rough-ember-collector.tgz', 'rough-ember-cli.tgz', 'EmberReporter.java']);
+  expect(list.map(({ file }) => file)).toEqual([
+    'rough-ember-collector.tgz',
+    'rough-ember-cli.tgz',
+    'EmberReporter.java',
+    'ember_native.c',
+    'ember_native.h',
+    'ember_native.hpp',
+  ]);
   const sums = await (await fetch(`${server.address}/downloads/latest/SHA256SUMS`)).text();
   for (const { file, version, sha256, bytes } of list) {
     const answer = await fetch(`${server.address}/downloads/${version}/${file}`);

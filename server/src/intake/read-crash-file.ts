@@ -132,15 +132,17 @@ function toReport(
     occurredAt: parameters.occurredAt ?? found.occurredAt ?? receivedAt,
     version: parameters.version ?? found.version,
     build: parameters.build ?? found.build,
-    ...(parameters.buildType === undefined ? {} : { buildType: parameters.buildType }),
+    ...((parameters.buildType ?? found.buildType) === undefined ? {} : { buildType: parameters.buildType ?? found.buildType }),
     os: parameters.osName === undefined ? found.os : { name: parameters.osName, version: parameters.osVersion },
     device:
       parameters.deviceModel === undefined
         ? found.device
         : { manufacturer: parameters.deviceManufacturer ?? null, model: parameters.deviceModel },
-    installationId: parameters.installationId ?? null,
-    personId: parameters.personId ?? null,
-    sessionId: parameters.sessionId ?? null,
+    installationId: parameters.installationId ?? found.installationId ?? null,
+    personId: parameters.personId ?? found.personId ?? null,
+    sessionId: parameters.sessionId ?? found.sessionId ?? null,
+    trail: found.trail ?? [],
+    flags: found.flags ?? {},
     exceptions: found.exceptions,
     threads: found.threads,
     images: found.images,

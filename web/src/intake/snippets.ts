@@ -59,6 +59,27 @@ const javaSnippet: MakeSnippet = ({ shell, server, key }) => ({
 EmberReporter.install(new EmberReporter.Options("${server}", "${key}", "4.3.0", "430", getFilesDir()));`,
 });
 
+const nativeSnippet: MakeSnippet = ({ shell, server, key }) => ({
+  platform: 'C and C++',
+  proof: 'compiled and run by our tests, on Linux',
+  install: `curl --remote-name-all ${downloadOf(shell, 'ember_native.c').replace(/\.c$/, '.{c,h,hpp}')}`,
+  code: `#include "ember_native.hpp"
+
+static void send(const char *path, void *) {
+  // With the HTTP client of your app; a file that is sent twice is one report.
+  std::string command = "curl -s --fail '${server}/intake/v1/file' -H 'authorization: Bearer ${key}' --data-binary @" + std::string(path);
+  if (std::system(command.c_str()) == 0) std::remove(path);
+}
+
+void watch(const char *folder) {
+  ember_native_start(folder, "4.3.0", "430");
+  ember::watch_exceptions();
+  std::string files = folder;
+  // What crashed before goes now, when the app is well again.
+  std::thread([files] { ember_native_pending(files.c_str(), send, nullptr); }).detach();
+}`,
+});
+
 const buildServerSnippet: MakeSnippet = ({ shell, server, app }) => ({
   platform: 'Build server',
   proof: 'run by our tests',
@@ -153,6 +174,7 @@ const makers: readonly MakeSnippet[] = [
   javaScriptSnippet,
   nodeSnippet,
   javaSnippet,
+  nativeSnippet,
   buildServerSnippet,
   kotlinSnippet,
   swiftSnippet,

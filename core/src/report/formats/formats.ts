@@ -5,12 +5,14 @@ import type { CrashFormat } from './crash-format.ts';
 import { exitInfo } from './exit-info/format.ts';
 import { logcat } from './logcat/format.ts';
 import { metricKit } from './metrickit/format.ts';
+import { nativeCrash } from './native-crash/format.ts';
 import { stackFormats } from './stacks.ts';
 import { tombstoneProtobuf } from './tombstone-protobuf/format.ts';
 import { tombstoneText } from './tombstone-text/format.ts';
 
 /** Every form a crash file may have, in the order in which they are tried; stacks alone come last, as others hold them. */
 export const crashFormats: readonly CrashFormat[] = [
+  nativeCrash,
   tombstoneProtobuf,
   metricKit,
   appleIps,

@@ -2,6 +2,7 @@ import type { ReportContext } from '../context.ts';
 import type { Attributes } from '../limits.ts';
 import type { LoadedImage, ReportedException, ReportedThread, ReportSection } from '../report.ts';
 import type { ReportKind } from '../report-kinds.ts';
+import type { TrailEvent } from '../trail.ts';
 
 /** What a reader finds in a file: one report, with as much of its circumstances as the file tells. */
 export interface FoundReport {
@@ -24,6 +25,13 @@ export interface FoundReport {
   readonly attributes: Attributes;
   /** Parts that were not understood, or are only to be read, as they were written. */
   readonly sections: ReportSection[];
+  /** What a client says of its app, where a file is that of a client. */
+  readonly buildType?: string;
+  readonly installationId?: string;
+  readonly personId?: string;
+  readonly sessionId?: string;
+  readonly flags?: Record<string, string>;
+  readonly trail?: TrailEvent[];
   /** What was left out, in words: a limit that was reached, a part that is damaged. */
   readonly notes: readonly string[];
 }
