@@ -204,6 +204,21 @@ public final class EmberReporter {
     final Map<Integer, Integer> durations = new TreeMap<>();
   }
 
+  /** For the native client: `ember_native_set("sessionId", …)`, so that what crashes there ends this session. */
+  public String sessionId() {
+    return sessionId;
+  }
+
+  /** For the native client, likewise. */
+  public String installationId() {
+    return installationId;
+  }
+
+  /** Where the native client may be told to write, so that this reporter sends what it wrote. */
+  public File folder() {
+    return options.folder;
+  }
+
   /** Says that the session is over. What waits is sent by a thread of its own, or else at the next launch. */
   public void end() {
     if (off) return;
@@ -360,6 +375,7 @@ public final class EmberReporter {
   private void send() {
     synchronized (sending) {
       try {
+        sendNativeCrashes();
         int batch = BATCH_FILES;
         for (File[] files = waiting(); files.length > 0; files = waiting()) {
           File[] some = Arrays.copyOf(files, Math.min(batch, files.length));
@@ -390,17 +406,42 @@ public final class EmberReporter {
       for (File file : files) if (file.exists() && !file.delete()) throw new IOException("cannot delete " + file);
       return NOTHING_TO_SEND;
     }
-    HttpURLConnection connection = (HttpURLConnection) new URL(options.server + "/intake/v1/batch").openConnection();
+    return post("/intake/v1/batch", "application/x-ndjson", String.join("\n", lines).getBytes(StandardCharsets.UTF_8));
+  }
+
+  /**
+   * Sends the files that the native client wrote into this folder (docs/native-crash.md), of processes that are gone or wrote them to the end;
+   * what it had prepared in a process that did not crash is removed.
+   */
+  private void sendNativeCrashes() throws IOException {
+    File[] files = options.folder.listFiles((folder, name) -> name.matches("\\d{1,10}-[0-9a-f-]{36}\\.ember"));
+    if (files == null) return;
+    for (File file : files) {
+      String process = file.getName().substring(0, file.getName().indexOf('-'));
+      boolean runs = new File("/proc/" + process).exists();
+      byte[] bytes = bytesOf(file);
+      String text = bytes == null ? "" : new String(bytes, StandardCharsets.UTF_8);
+      boolean isTold = text.startsWith("ember-crash ");
+      if (runs && !text.endsWith("\nend\n")) continue;
+      int status = isTold ? post("/intake/v1/file", "application/octet-stream", bytes) : 202;
+      if (status != 202 && status != 400 && status != 413) return;
+      if (!file.delete() && file.exists()) return;
+    }
+  }
+
+  /** Gives the status of the answer, or NOBODY_OF_OURS. */
+  private int post(String path, String type, byte[] body) throws IOException {
+    HttpURLConnection connection = (HttpURLConnection) new URL(options.server + path).openConnection();
     try {
       connection.setRequestMethod("POST");
       connection.setConnectTimeout(10_000);
       connection.setReadTimeout(20_000);
       connection.setDoOutput(true);
       connection.setRequestProperty("authorization", "Bearer " + options.key);
-      connection.setRequestProperty("content-type", "application/x-ndjson");
+      connection.setRequestProperty("content-type", type);
       connection.setRequestProperty("user-agent", "ember-reporter-java/2");
       try (OutputStream out = connection.getOutputStream()) {
-        out.write(String.join("\n", lines).getBytes(StandardCharsets.UTF_8));
+        out.write(body);
       }
       int status = connection.getResponseCode();
       String said = beginningOf(status < 400 ? connection.getInputStream() : connection.getErrorStream());
@@ -507,11 +548,17 @@ public final class EmberReporter {
   }
 
   private static String read(File file) {
+    byte[] bytes = bytesOf(file);
+    return bytes == null ? null : new String(bytes, StandardCharsets.UTF_8);
+  }
+
+  /** The bytes of a file; null when it cannot be read. */
+  private static byte[] bytesOf(File file) {
     try (InputStream in = new FileInputStream(file)) {
       ByteArrayOutputStream out = new ByteArrayOutputStream();
       byte[] part = new byte[8192];
       for (int count = in.read(part); count >= 0; count = in.read(part)) out.write(part, 0, count);
-      return new String(out.toByteArray(), StandardCharsets.UTF_8);
+      return out.toByteArray();
     } catch (IOException problem) {
       return null;
     }

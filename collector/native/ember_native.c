@@ -803,7 +803,7 @@ static bool make_id(char id[37]) {
 /* A file that this process alone writes: the lock on it goes with the process, however that ends. */
 static int open_file(char *path, size_t room, char id[37]) {
   if (!make_id(id)) return -1;
-  snprintf(path, room, "%s/%s.ember", folder_path, id);
+  snprintf(path, room, "%s/%d-%s.ember", folder_path, (int)getpid(), id);
   int fd = open(path, O_RDWR | O_CREAT | O_EXCL | O_CLOEXEC, 0600);
   if (fd >= 0 && flock(fd, LOCK_EX | LOCK_NB) != 0) errno = 0;
   return fd;

@@ -1,10 +1,11 @@
 import { execFile } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
 import { once } from 'node:events';
-import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { copyFileSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer as createHttpServer } from 'node:http';
 import { type AddressInfo, createServer } from 'node:net';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { AppScreens } from '@rough-ember/server/stability/app-activity';
 import { afterAll, expect, it } from 'vitest';
@@ -72,6 +73,26 @@ it('an obfuscated Java program crashes, is started again, and its readable case 
     return screens.find((one) => one.screen === 'night-map');
   };
   await expect.poll(ofScreen).toMatchObject({ visits: 1, sessions: 1, persons: 1, reports: 1 });
+});
+
+it('sends what the native client wrote into its folder, once, and removes what it had prepared for nothing', async () => {
+  const kept = join(folder, 'ember');
+  const written = (process: number) => join(kept, `${process}-${randomUUID()}.ember`);
+  // No system gives this number to a process; 1 is always there.
+  const [gone, there] = [4_194_304, 1];
+  copyFileSync(new URL('../../core/samples/native-crash/thread-arm64.crash', import.meta.url), written(gone));
+  writeFileSync(written(gone), Buffer.alloc(4_096));
+  const ofAnother = written(there);
+  writeFileSync(ofAnother, Buffer.alloc(4_096));
+  expect((await run(server.address)).code).toBe(0);
+  expect(readdirSync(kept).filter((name) => name.endsWith('.ember'))).toEqual([basename(ofAnother)]);
+  rmSync(ofAnother);
+  const asked = '/api/v1/apps/larkfield-guide/person?id=warden-7';
+  const found = await eventually(
+    () => askAsOwner<{ reports: number; moments: { type: string; kind?: string; version: string }[] }>(asked),
+    ({ reports }) => reports > 0,
+  );
+  expect(found.moments.filter(({ type }) => type === 'report')).toEqual([expect.objectContaining({ kind: 'crash', version: '4.3.0' })]);
 });
 
 it('a server that never answers holds up no call of the app, nor does an exception whose own code fails', async () => {
