@@ -87,12 +87,13 @@ it('sends what the native client wrote into its folder, once, and removes what i
   expect((await run(server.address)).code).toBe(0);
   expect(readdirSync(kept).filter((name) => name.endsWith('.ember'))).toEqual([basename(ofAnother)]);
   rmSync(ofAnother);
-  const asked = '/api/v1/apps/larkfield-guide/person?id=warden-7';
-  const found = await eventually(
-    () => askAsOwner<{ reports: number; moments: { type: string; kind?: string; version: string }[] }>(asked),
-    ({ reports }) => reports > 0,
-  );
-  expect(found.moments.filter(({ type }) => type === 'report')).toEqual([expect.objectContaining({ kind: 'crash', version: '4.3.0' })]);
+  const crashes = async () => {
+    const person = await askAsOwner<{ moments: { type: string; kind?: string; what?: string | null; version: string }[] }>(
+      '/api/v1/apps/larkfield-guide/person?id=warden-7',
+    );
+    return person.moments.filter(({ type, what }) => type === 'report' && what === 'SIGSEGV');
+  };
+  await expect.poll(crashes).toEqual([expect.objectContaining({ kind: 'crash', version: '4.3.0' })]);
 });
 
 it('a server that never answers holds up no call of the app, nor does an exception whose own code fails', async () => {

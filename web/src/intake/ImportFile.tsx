@@ -57,7 +57,9 @@ export function ImportFile({ shell, onDone }: { shell: PageShell; onDone: () => 
     <section>
       <h2>Import a crash file</h2>
       <div className={styles.drop} {...drop}>
-        <p>Drop what the system wrote: .ips, tombstone, ANR trace, logcat, MetricKit payload, or a stack trace.</p>
+        <p>
+          Drop what the system or the native client wrote: .ips, tombstone, ANR trace, logcat, MetricKit payload, .ember, or a stack trace.
+        </p>
         <div className={styles.about}>
           <TextInput
             ref={versionInput}
