@@ -17,7 +17,7 @@ const folder = mkdtempSync(join(tmpdir(), 'ember-native-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
 /** How often each crash is tried: `EMBER_TEST_CRASHES=200` is what the documentation tells of. */
-const times = Number(process.env.EMBER_TEST_CRASHES ?? 5);
+const times = Number(process.env.EMBER_TEST_CRASHES ?? 3);
 
 /** A machine that programs are built for, and what runs them here. */
 interface Machine {

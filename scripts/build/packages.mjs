@@ -103,6 +103,7 @@ const parts = [
   { file: 'rough-ember-collector.tgz', name: '@rough-ember/collector', what: 'Collector for browsers, mobile JavaScript hosts and Node' },
   { file: 'rough-ember-cli.tgz', name: '@rough-ember/cli', what: 'The command line, ember' },
   { file: 'EmberReporter.java', name: 'EmberReporter', what: 'Reporter for the JVM and Android, one file' },
+  { file: 'EmberReporter.cs', name: 'EmberReporter', what: 'Reporter for .NET and Mono, one file' },
   { file: 'ember_native.c', name: 'ember_native', what: 'Client for native code, with ember_native.h' },
   { file: 'ember_native.h', name: 'ember_native', what: 'What the client for native code can do' },
   { file: 'ember_native.hpp', name: 'ember_native', what: 'Tells C++ exceptions that nothing catches' },
@@ -119,6 +120,7 @@ export const buildPackages = () =>
       'collector/src',
       'collector/java',
       'collector/native',
+      'collector/dotnet',
       'collector/README.md',
       'collector/tsconfig.json',
       'package.json',
@@ -131,7 +133,13 @@ export const buildPackages = () =>
       pack(join(staging, 'collector'), folder, 'rough-ember-collector');
       pack(join(staging, 'cli'), folder, 'rough-ember-cli');
       rmSync(staging, { recursive: true });
-      for (const file of ['java/EmberReporter.java', 'native/ember_native.c', 'native/ember_native.h', 'native/ember_native.hpp'])
+      for (const file of [
+        'java/EmberReporter.java',
+        'dotnet/EmberReporter.cs',
+        'native/ember_native.c',
+        'native/ember_native.h',
+        'native/ember_native.hpp',
+      ])
         copyFileSync(join(root, 'collector', file), join(folder, basename(file)));
       const index = parts.map((part) => {
         const bytes = readFileSync(join(folder, part.file));

@@ -145,20 +145,12 @@ void main() {
 }`,
 });
 
-const dotnetSnippet: MakeSnippet = ({ server, key }) => ({
+const dotnetSnippet: MakeSnippet = ({ shell, server, key }) => ({
   platform: 'C#',
-  proof: 'compiled and run by our tests',
-  code: `AppDomain.CurrentDomain.UnhandledException += (_, happened) =>
-  File.WriteAllText(crashFile, happened.ExceptionObject.ToString());
-
-// At the next launch:
-if (File.Exists(crashFile)) {
-  var request = new HttpRequestMessage(HttpMethod.Post, "${server}/intake/v1/file?version=4.3.0&build=430") {
-    Content = new StringContent(File.ReadAllText(crashFile)),
-  };
-  request.Headers.Authorization = new AuthenticationHeaderValue("Bearer", "${key}");
-  if ((await http.SendAsync(request)).IsSuccessStatusCode) File.Delete(crashFile);
-}`,
+  proof: 'compiled and run by our tests, where Mono is to be had',
+  install: `curl -O ${downloadOf(shell, 'EmberReporter.cs')}`,
+  code: `// The folder is one of your program's own.
+EmberReporter.Install(new EmberReporter.Options("${server}", "${key}", "4.3.0", "430", FileSystem.AppDataDirectory));`,
 });
 
 const openTelemetrySnippet: MakeSnippet = ({ server, key }) => ({

@@ -1,0 +1,62 @@
+import { describe, expect, it } from 'vitest';
+import { places } from '../src/shell/places';
+import { setStage } from './testing/stage.ts';
+
+const desk = '/apps/larkfield-guide/cases';
+const stage = setStage(() => {});
+
+describe('every screen', () => {
+  const ofApp = places.map(({ path }) => `/apps/larkfield-guide/${path}`);
+  const screens = [...ofApp, `${desk}/LG-1?last=all`, '/apps/larkfield-guide/sessions?end=crashed', '/people', '/account', '/nowhere'];
+
+  it.each(['light', 'dark'] as const)('is accessible in %s', async (scheme) => {
+    await stage.visitor.leave();
+    stage.visitor = await stage.arrive({ scheme });
+    await stage.visitor.open('/sign-in');
+    await stage.visitor.hydrated();
+    await stage.visitor.expectAccessible();
+    await stage.visitor.enter();
+    for (const screen of screens) {
+      await stage.visitor.open(screen);
+      await stage.visitor.hydrated();
+      // The same page in other colours.
+      if (scheme === 'dark') await stage.visitor.expectContrast();
+      else await stage.visitor.expectAccessible();
+    }
+    await stage.visitor.expectRefusal(404);
+  });
+
+  it('brings less than 300 kB of script', async () => {
+    await stage.visitor.enter();
+    for (const screen of [...ofApp, `${desk}/LG-1?last=all`]) {
+      await stage.visitor.open(screen);
+      const sizes = await stage.visitor.page.evaluate(() =>
+        performance
+          .getEntriesByType('resource')
+          .map((entry) => entry as PerformanceResourceTiming)
+          .filter((entry) => entry.name.endsWith('.js'))
+          .map((entry) => entry.encodedBodySize),
+      );
+      expect(sizes.length).toBeGreaterThan(0);
+      expect(sizes.reduce((sum, size) => sum + size, 0)).toBeLessThan(300_000);
+    }
+  });
+
+  it('fits a narrow window without scrolling sideways', async () => {
+    await stage.visitor.leave();
+    stage.visitor = await stage.arrive({ width: 700 });
+    await stage.visitor.enter();
+    const widths: string[] = [];
+    for (const screen of [...ofApp, `${desk}/LG-1?last=all`]) {
+      await stage.visitor.open(screen);
+      const width = await stage.visitor.page.evaluate(() => document.documentElement.scrollWidth);
+      if (width > 700) widths.push(`${screen} is ${width} wide`);
+    }
+    expect(widths).toEqual([]);
+    // There is no room beside the list, so a case opens as a page.
+    await stage.visitor.open(desk);
+    await stage.visitor.hydrated();
+    await stage.visitor.cases().first().click();
+    await stage.visitor.page.waitForURL(/\/cases\/LG-\d+/);
+  });
+});
