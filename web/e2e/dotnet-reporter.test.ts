@@ -1,4 +1,5 @@
 import { execFile, execFileSync } from 'node:child_process';
+import { once } from 'node:events';
 import { existsSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
 import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
@@ -72,6 +73,7 @@ describe.skipIf(!existsSync('/usr/bin/mcs') || !existsSync('/usr/bin/mono'))('a 
 
   it('keeps what it has where something else answers in place of the server', async () => {
     const hotel = createServer((_request, response) => response.end('<html>Your room number, please</html>')).listen(0, '127.0.0.1');
+    await once(hotel, 'listening');
     const kept = join(folder, 'hotel');
     const { port } = hotel.address() as AddressInfo;
     expect((await run(`http://127.0.0.1:${port}`, 'error', kept)).code).toBe(0);
