@@ -9,6 +9,7 @@ import java.io.PrintWriter;
 import java.io.StringWriter;
 import java.net.HttpURLConnection;
 import java.net.URL;
+import java.net.URLEncoder;
 import java.nio.charset.StandardCharsets;
 import java.text.SimpleDateFormat;
 import java.util.ArrayDeque;
@@ -219,6 +220,45 @@ public final class EmberReporter {
     return options.folder;
   }
 
+  /**
+   * Keeps a crash file that the system wrote, to be sent now or at the next launch.
+   *
+   * @param about parameters of POST /intake/v1/file, such as "id"; one that is sent twice is one report by that
+   */
+  public void file(Map<String, String> about, byte[] bytes) {
+    if (off) return;
+    try {
+      StringBuilder query = new StringBuilder();
+      for (Map.Entry<String, String> one : about.entrySet())
+        query.append(query.length() == 0 ? "" : "&").append(one.getKey()).append('=').append(URLEncoder.encode(one.getValue(), "UTF-8"));
+      ByteArrayOutputStream whole = new ByteArrayOutputStream();
+      whole.write(query.append('\n').toString().getBytes(StandardCharsets.UTF_8));
+      whole.write(bytes);
+      write(".file", "file", whole.toByteArray());
+      sendInBackground();
+    } catch (IOException | RuntimeException | Error problem) {
+      tell("could not keep a crash file: " + problem);
+    }
+  }
+
+  /** Something that happened to the app: "foreground", "background", "low-memory". */
+  public synchronized void lifecycle(String state) {
+    if (!off) note("{\"kind\":\"lifecycle\",\"at\":" + quote(now()) + ",\"state\":" + quote(clip(state, MAXIMUM_NAME)) + "}");
+  }
+
+  String version() {
+    return options.version;
+  }
+
+  String build() {
+    return options.build;
+  }
+
+  /** Whether this build reports nothing. */
+  public boolean isOff() {
+    return off;
+  }
+
   /** Says that the session is over. What waits is sent by a thread of its own, or else at the next launch. */
   public void end() {
     if (off) return;
@@ -336,24 +376,32 @@ public final class EmberReporter {
   }
 
   /** One item, one file: complete under its name, or not there. */
-  private synchronized void write(String kind, String json) {
-    File[] waiting = waiting();
+  private void write(String kind, String json) {
+    write(".item", kind, json.getBytes(StandardCharsets.UTF_8));
+  }
+
+  private synchronized void write(String ending, String kind, byte[] bytes) {
+    File[] waiting = waiting(ending);
     for (int index = 0; index <= waiting.length - MAXIMUM_FILES; index++) waiting[index].delete();
     // Of a name that no other process of the app has, which may be writing at the same moment.
     String name = System.currentTimeMillis() + "-" + UUID.randomUUID() + "-" + kind;
     File half = new File(options.folder, name + ".half");
     try (FileOutputStream out = new FileOutputStream(half)) {
-      out.write(json.getBytes(StandardCharsets.UTF_8));
+      out.write(bytes);
       out.getFD().sync();
     } catch (IOException problem) {
       half.delete();
       return;
     }
-    half.renameTo(new File(options.folder, name + ".item"));
+    half.renameTo(new File(options.folder, name + ending));
   }
 
   private File[] waiting() {
-    File[] files = options.folder.listFiles((folder, name) -> name.endsWith(".item"));
+    return waiting(".item");
+  }
+
+  private File[] waiting(String ending) {
+    File[] files = options.folder.listFiles((folder, name) -> name.endsWith(ending));
     if (files == null) return new File[0];
     Arrays.sort(files);
     return files;
@@ -375,6 +423,7 @@ public final class EmberReporter {
   private void send() {
     synchronized (sending) {
       try {
+        sendFiles();
         sendNativeCrashes();
         int batch = BATCH_FILES;
         for (File[] files = waiting(); files.length > 0; files = waiting()) {
@@ -407,6 +456,21 @@ public final class EmberReporter {
       return NOTHING_TO_SEND;
     }
     return post("/intake/v1/batch", "application/x-ndjson", String.join("\n", lines).getBytes(StandardCharsets.UTF_8));
+  }
+
+  /** Sends what the system had written, each with what is known of it beside. */
+  private void sendFiles() throws IOException {
+    for (File file : waiting(".file")) {
+      byte[] bytes = bytesOf(file);
+      int end = 0;
+      while (bytes != null && end < bytes.length && bytes[end] != '\n') end++;
+      if (bytes != null && end < bytes.length) {
+        String query = new String(bytes, 0, end, StandardCharsets.UTF_8);
+        int status = post("/intake/v1/file?" + query, "application/octet-stream", Arrays.copyOfRange(bytes, end + 1, bytes.length));
+        if (status != 202 && status != 400 && status != 413) return;
+      }
+      if (!file.delete() && file.exists()) return;
+    }
   }
 
   /**
@@ -578,9 +642,14 @@ public final class EmberReporter {
   }
 
   private static String now() {
+    return timeOf(System.currentTimeMillis());
+  }
+
+  /** Milliseconds since 1970 as the protocol writes them. */
+  static String timeOf(long ms) {
     SimpleDateFormat format = new SimpleDateFormat("yyyy-MM-dd'T'HH:mm:ss.SSS'Z'", Locale.ROOT);
     format.setTimeZone(TimeZone.getTimeZone("UTC"));
-    return format.format(new Date());
+    return format.format(new Date(ms));
   }
 
   /** A JSON text (RFC 8259, section 7). */

@@ -1,0 +1,6 @@
+package android.content;
+
+public interface ComponentCallbacks {
+  void onConfigurationChanged(android.content.res.Configuration newConfig);
+  void onLowMemory();
+}

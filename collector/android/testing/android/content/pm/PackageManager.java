@@ -1,0 +1,9 @@
+package android.content.pm;
+
+public class PackageManager {
+  public static class NameNotFoundException extends Exception {}
+
+  public PackageInfo getPackageInfo(String packageName, int flags) throws NameNotFoundException {
+    return new PackageInfo();
+  }
+}

@@ -1,0 +1,131 @@
+import { execFile, execFileSync } from 'node:child_process';
+import { existsSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
+import { createServer, type Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { promisify } from 'node:util';
+import { readCrashFile } from '@rough-ember/core/report/formats/crash-file';
+import { type Item, itemSchema } from '@rough-ember/core/report/item';
+import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
+
+const run = promisify(execFile);
+const place = (path: string) => fileURLToPath(new URL(path, import.meta.url));
+const collectors = place('../collector/');
+const sample = (name: string) => place(`../core/samples/${name}`);
+const folder = mkdtempSync(join(tmpdir(), 'ember-android-'));
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+/** A crash file as the server was given it: what is said of it, and what it is. */
+interface SentFile {
+  readonly about: Readonly<Record<string, string>>;
+  readonly format: string | undefined;
+  readonly kind: string | undefined;
+}
+
+let server: Server;
+let files: SentFile[] = [];
+let items: Item[] = [];
+beforeAll(async () => {
+  server = createServer(async (request, response) => {
+    const parts: Buffer[] = [];
+    for await (const part of request) parts.push(part as Buffer);
+    const body = Buffer.concat(parts);
+    const { pathname, searchParams } = new URL(request.url ?? '', 'http://server');
+    if (pathname === '/intake/v1/file') {
+      const read = readCrashFile(new Uint8Array(body), { receivedAt: new Date().toISOString() });
+      const [found] = read.ok ? read.value : [];
+      files.push({ about: Object.fromEntries(searchParams), format: found?.format, kind: found?.kind });
+    } else
+      items.push(
+        ...body
+          .toString()
+          .split('\n')
+          .map((line) => itemSchema.parse(JSON.parse(line))),
+      );
+    response.writeHead(202).end('{"items":[]}');
+  });
+  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+});
+afterAll(() => server.close());
+beforeEach(() => {
+  files = [];
+  items = [];
+});
+
+const reasons = { lowMemory: '3', exception: '4', native: '5', hang: '6', user: '10' } as const;
+const session = '2c5e28ba-2fa1-41d2-883f-0016d3cca427';
+/** An end as the system keeps it. */
+const end = (reason: keyof typeof reasons, time: number, trace = '-', summary = '-') => [reasons[reason], String(time), trace, summary];
+const native = (time: number) => end('native', time, sample('tombstone-protobuf/abort.pb'), `4.2.0|420|${session}`);
+
+describe.skipIf(!existsSync('/usr/bin/javac'))('an app of Android', () => {
+  const classes = join(folder, 'classes');
+  beforeAll(() => {
+    const stubs = readdirSync(join(collectors, 'android/testing'), { recursive: true, encoding: 'utf8' })
+      .filter((name) => name.endsWith('.java'))
+      .map((name) => join(collectors, 'android/testing', name));
+    const clients = [join(collectors, 'java/EmberReporter.java'), join(collectors, 'android/EmberAndroid.java')];
+    const strict = ['-Werror', '-Xlint:all', '-Xlint:-options', '-Xlint:-serial'];
+    execFileSync('javac', [...strict, '-source', '8', '-target', '8', '-d', classes, ...clients, ...stubs], { stdio: 'pipe' });
+  });
+
+  /** Launches it in a folder of its own; gives what it leaves for the system to keep. */
+  const launch = async (where: string, hasNativeClient: boolean, ...ends: string[][]) => {
+    const address = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
+    const words = [address, 'intake_test', join(folder, where), hasNativeClient ? 'yes' : 'no', ...ends.flat()];
+    const { stdout } = await run('java', ['-XX:TieredStopAtLevel=1', '-cp', classes, 'GuideApp', ...words]);
+    return stdout.trim();
+  };
+
+  it('tells once how earlier processes ended: by native code, not responding, or for their memory', async () => {
+    const ends = [
+      native(1_764_000_400_000),
+      end('hang', 1_764_000_300_000, sample('anr-trace/busy-main.txt')),
+      end('lowMemory', 1_764_000_200_000),
+      end('exception', 1_764_000_150_000),
+      end('user', 1_764_000_100_000),
+    ];
+    await launch('ends', false, ...ends);
+    expect(files.map(({ format, kind }) => [format, kind]).sort()).toEqual([
+      ['anr-trace', 'hang'],
+      ['exit-info', 'kill'],
+      ['tombstone-protobuf', 'crash'],
+    ]);
+    const crash = files.find(({ kind }) => kind === 'crash');
+    // It belongs to the version and the session that the process said beforehand.
+    expect(crash?.about).toMatchObject({ version: '4.2.0', build: '420', sessionId: session, occurredAt: '2025-11-24T16:06:40.000Z' });
+    expect(files.find(({ kind }) => kind === 'hang')?.about).toMatchObject({ version: '4.3.0', build: '430', deviceModel: 'Tarn Go 3' });
+    expect(new Set(files.map(({ about }) => about.id)).size).toBe(3);
+
+    files = [];
+    await launch('ends', false, ...ends);
+    expect(files).toEqual([]);
+    await launch('ends', false, native(1_764_000_500_000), ...ends);
+    expect(files.map(({ kind }) => kind)).toEqual(['crash']);
+  });
+
+  it('leaves native crashes to the native client where it has one', async () => {
+    await launch('native', true, native(1_764_000_400_000), end('lowMemory', 1_764_000_200_000));
+    expect(files.map(({ kind }) => kind)).toEqual(['kill']);
+  });
+
+  it('notes its screens and what the system does with it, and says beforehand whose end it would be', async () => {
+    const summary = await launch('screens', false);
+    const report = items.find((item) => item.type === 'report');
+    expect(report).toMatchObject({
+      version: '4.3.0',
+      build: '430',
+      os: { name: 'Android', version: '15' },
+      device: { model: 'Tarn Go 3' },
+      trail: [
+        { kind: 'lifecycle', state: 'foreground' },
+        { kind: 'screen', name: 'MapActivity' },
+        { kind: 'lifecycle', state: 'low-memory' },
+        { kind: 'lifecycle', state: 'background' },
+      ],
+    });
+    expect(summary).toBe(`4.3.0|430|${report?.type === 'report' ? report.sessionId : ''}`);
+  });
+});
