@@ -103,6 +103,7 @@ const parts = [
   { file: 'rough-ember-collector.tgz', name: '@rough-ember/collector', what: 'Collector for browsers, mobile JavaScript hosts and Node' },
   { file: 'rough-ember-cli.tgz', name: '@rough-ember/cli', what: 'The command line, ember' },
   { file: 'EmberReporter.java', name: 'EmberReporter', what: 'Reporter for the JVM and Android, one file' },
+  { file: 'EmberAndroid.java', name: 'EmberAndroid', what: 'What Android adds to the reporter for the JVM' },
   { file: 'EmberReporter.cs', name: 'EmberReporter', what: 'Reporter for .NET and Mono, one file' },
   { file: 'ember_native.c', name: 'ember_native', what: 'Client for native code, with ember_native.h' },
   { file: 'ember_native.h', name: 'ember_native', what: 'What the client for native code can do' },
@@ -120,6 +121,7 @@ export const buildPackages = () =>
       'collector/src',
       'collector/java',
       'collector/native',
+      'collector/android',
       'collector/dotnet',
       'collector/README.md',
       'collector/tsconfig.json',
@@ -135,6 +137,7 @@ export const buildPackages = () =>
       rmSync(staging, { recursive: true });
       for (const file of [
         'java/EmberReporter.java',
+        'android/EmberAndroid.java',
         'dotnet/EmberReporter.cs',
         'native/ember_native.c',
         'native/ember_native.h',

@@ -1,6 +1,6 @@
 import { execFile, spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { copyFileSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { copyFileSync, existsSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -94,6 +94,16 @@ public class App {
     expect((await arrives('snippet of Java says wren')).total).toBe(1);
   });
 
+  it.skipIf(lacks('javac', '-version'))('Android is two files, which compile with the classes of the system', async () => {
+    const { install, code } = snippet('Android');
+    const app = `public class App extends android.app.Application {\n  public void onCreate() {\n${code}\n  }\n}\n`;
+    const project = projectWith('App.java', app);
+    await run('/bin/sh', ['-c', install as string], { cwd: project });
+    const standIns = fileURLToPath(new URL('../../collector/android/testing', import.meta.url));
+    await run('javac', ['-nowarn', '-sourcepath', `.:${standIns}`, 'App.java'], { cwd: project });
+    expect(existsSync(join(project, 'EmberAndroid.class'))).toBe(true);
+  });
+
   it('C++ is told of by the native client, what was thrown too, and sends it at the next launch', async () => {
     const { install, code } = snippet('C and C++');
     const app = `#include <cstdio>
@@ -176,6 +186,7 @@ it('what is handed out is what its checksums say', async () => {
     'rough-ember-collector.tgz',
     'rough-ember-cli.tgz',
     'EmberReporter.java',
+    'EmberAndroid.java',
     'EmberReporter.cs',
     'ember_native.c',
     'ember_native.h',

@@ -59,6 +59,14 @@ const javaSnippet: MakeSnippet = ({ shell, server, key }) => ({
 EmberReporter.install(new EmberReporter.Options("${server}", "${key}", "4.3.0", "430", getFilesDir()));`,
 });
 
+const androidSnippet: MakeSnippet = ({ shell, server, key }) => ({
+  platform: 'Android',
+  proof: 'compiled and run by our tests with stand-ins of the system’s classes, not on a device',
+  install: `curl -O ${downloadOf(shell, 'EmberReporter.java')} -O ${downloadOf(shell, 'EmberAndroid.java')}`,
+  code: `// In onCreate of your Application: crashes, screens, and what the system knows of native crashes, hangs and ends for memory.
+EmberAndroid.install(this, "${server}", "${key}");`,
+});
+
 const nativeSnippet: MakeSnippet = ({ shell, server, key }) => ({
   platform: 'C and C++',
   proof: 'compiled and run by our tests, on Linux',
@@ -166,6 +174,7 @@ const makers: readonly MakeSnippet[] = [
   javaScriptSnippet,
   nodeSnippet,
   javaSnippet,
+  androidSnippet,
   nativeSnippet,
   buildServerSnippet,
   kotlinSnippet,
