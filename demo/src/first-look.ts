@@ -11,7 +11,7 @@ export const guideFirstLook: readonly FirstQuestion[] = [
     because: '4.3.1 went to 20 % and was halted: its check says what it does not fulfil, each with its figures.',
   },
   {
-    question: 'On which device does the guide crash most often in 1,000 sessions?',
+    question: 'On which of these devices does the guide crash most often in 1,000 sessions?',
     place: 'Crash-free',
     path: '/crash-free?last=90d&form=lines&across=os.name',
     choices: ['Brill 6a', 'Tarn Go 3', 'Fenwick Note 9'],
