@@ -86,6 +86,17 @@ describe('a crash file of the native client', () => {
     }
   });
 
+  it('of eight megabytes of frames, threads and images is read within bounds', () => {
+    const images = Array.from(
+      { length: 3_000 },
+      (_, at) => `image 0x${(at * 4096).toString(16)} 0x${(at * 4096 + 4096).toString(16)} 0x0 0x0 - /lib${at}`,
+    );
+    const threads = Array.from({ length: 400 }, (_, at) => `thread ${at} t\n${'frame 0x7a1000\n'.repeat(1_200)}`.trimEnd());
+    const { threads: read, images: placed } = readNativeCrash(written(...images, 'crashed 1 main', 'pointer 0x10', ...threads));
+    expect(placed.length).toBeLessThanOrEqual(2_000);
+    expect(read.reduce((sum, thread) => sum + thread.frames.length, 0)).toBeLessThanOrEqual(20_000);
+  });
+
   it('of any lines is read', () => {
     const word = fc.constantFrom(
       'crashed',

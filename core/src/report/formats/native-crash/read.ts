@@ -53,14 +53,16 @@ class CrashText {
   readonly trail: TrailEvent[] = [];
   exception: { type: string; message: string | null } | null = null;
   isBroken = false;
+  crashed: WrittenThread | null = null;
+  private addresses = 0;
 
   private readonly lines = new Map<string, (rest: string) => void>([
     ['crashed', (rest) => this.beginThread(rest, true)],
     ['thread', (rest) => this.beginThread(rest, false)],
     ['register', (rest) => this.takeRegister(rest)],
-    ['pointer', (rest) => addAddress(this.threads.at(-1)?.pointers, rest)],
-    ['unwound', (rest) => addAddress(this.threads.find((one) => one.crashed)?.unwound, rest)],
-    ['frame', (rest) => addAddress(this.threads.at(-1)?.unwound, rest)],
+    ['pointer', (rest) => this.takeAddress(this.threads.at(-1)?.pointers, rest)],
+    ['unwound', (rest) => this.takeAddress(this.crashed?.unwound, rest)],
+    ['frame', (rest) => this.takeAddress(this.threads.at(-1)?.unwound, rest)],
     ['beyond', (rest) => this.takeBeyond(rest)],
     ['unanswered', () => this.takeSilence()],
     ['image', (rest) => this.takeImage(rest)],
@@ -80,7 +82,7 @@ class CrashText {
   private beginThread(rest: string, crashed: boolean): void {
     if (this.threads.length >= reportLimits.threads) return;
     const [id, name] = split(rest);
-    this.threads.push({
+    const thread: WrittenThread = {
       id: Number(/^\d{1,10}$/.exec(id)?.[0] ?? 0),
       name: unescaped(name),
       crashed,
@@ -89,7 +91,16 @@ class CrashText {
       unwound: [],
       beyond: 0,
       isUnanswered: false,
-    });
+    };
+    this.threads.push(thread);
+    if (crashed) this.crashed ??= thread;
+  }
+
+  private takeAddress(frames: bigint[] | undefined, text: string): void {
+    const address = hexadecimal(text);
+    if (!frames || address === null || frames.length >= reportLimits.framesPerStack || this.addresses >= reportLimits.frames) return;
+    frames.push(address);
+    this.addresses++;
   }
 
   private takeRegister(rest: string): void {
@@ -157,11 +168,6 @@ const unescaped = (text: string): string =>
 
 const hexadecimal = (text: string): bigint | null => (/^0x[0-9a-f]{1,16}$/.test(text) ? BigInt(text) : null);
 
-function addAddress(frames: bigint[] | undefined, text: string): void {
-  const address = hexadecimal(text);
-  if (frames && address !== null && frames.length < reportLimits.framesPerStack) frames.push(address);
-}
-
 /** Reads what the native client wrote when its process crashed; a file that was cut off tells what it tells. */
 export function readNativeCrash(bytes: Uint8Array): FoundReport {
   const { text, isWhole } = writtenText(bytes);
@@ -171,12 +177,12 @@ export function readNativeCrash(bytes: Uint8Array): FoundReport {
   const kind = told.single.get('kind') === 'error' ? ('error' as const) : ('crash' as const);
   const signal = signalOf(told.single.get('signal'));
   const first = chain.begin(told.exception ?? signal ?? { type: kind, message: null });
-  const crashed = told.threads.find((one) => one.crashed);
-  for (const frame of framesOf(crashed, told)) chain.frame(first, frame);
+  const imageAt = imageFinder(told.images);
+  for (const frame of framesOf(told.crashed, imageAt)) chain.frame(first, frame);
   for (const thread of told.threads) {
     const { id, name, crashed: isCrashed, registers } = thread;
     const about = { name: name || `Thread ${id}`, id, crashed: isCrashed, state: null, waitsFor: null, registers };
-    chain.thread(about, isCrashed ? [] : framesOf(thread, told));
+    chain.thread(about, isCrashed ? [] : framesOf(thread, imageAt));
   }
   noteGaps(chain, told, isWhole);
   const time = Number(told.single.get('time'));
@@ -215,12 +221,29 @@ function signalOf(text: string | undefined): { type: string; message: string | n
   });
 }
 
+type ImageFinder = (address: bigint) => PlacedImage | null;
+
+/** Finds the image that an address lies in, by halving. */
+function imageFinder(images: readonly PlacedImage[]): ImageFinder {
+  const sorted = [...images].sort((a, b) => (a.start < b.start ? -1 : a.start > b.start ? 1 : 0));
+  return (address) => {
+    let [low, high] = [0, sorted.length];
+    while (low < high) {
+      const middle = (low + high) >>> 1;
+      if ((sorted[middle] as PlacedImage).start <= address) low = middle + 1;
+      else high = middle;
+    }
+    const image = sorted[low - 1];
+    return image && address < image.end ? image : null;
+  };
+}
+
 /** The first frame is where a thread was; the others are where their calls return to. */
-function framesOf(thread: WrittenThread | undefined, { images }: CrashText): NativeFrame[] {
+function framesOf(thread: WrittenThread | null, imageAt: ImageFinder): NativeFrame[] {
   if (!thread) return [];
   const addresses = thread.unwound.length > 1 ? thread.unwound : thread.pointers.length > 0 ? thread.pointers : thread.unwound;
   return addresses.map((address, at) => {
-    const image = images.find((one) => address >= one.start && address < one.end);
+    const image = imageAt(address);
     return nativeFrame({
       address: printed(address),
       pointsAt: at === 0 ? 'instruction' : 'after-call',
@@ -268,7 +291,7 @@ const attributesOf = (values: ReadonlyMap<string, string>): Attributes =>
 function noteGaps(chain: ChainBuilder, told: CrashText, isWhole: boolean): void {
   if (!isWhole) chain.note('the process ended while the file was written; what follows is missing');
   if (told.isBroken) chain.note('telling the crash crashed itself; what was written until then is here');
-  const { beyond = 0 } = told.threads.find((one) => one.crashed) ?? {};
+  const beyond = told.crashed?.beyond ?? 0;
   if (beyond > 0) chain.note(`${beyond} outermost frames of the crashed thread were left out`);
   const unanswered = told.threads.filter((one) => one.isUnanswered).length;
   if (unanswered > 0)
