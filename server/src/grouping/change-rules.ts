@@ -40,6 +40,7 @@ export interface GroupingOverview {
   readonly changes: readonly GroupingChangeView[];
   /** What the newest change would do, once its preview has ended. */
   readonly preview: RulesPreview | null;
+  readonly now: string;
 }
 
 const toView = ({ askedAt, appId: _appId, ...rest }: GroupingChange): GroupingChangeView => ({ ...rest, askedAt: askedAt.toISOString() });
@@ -48,7 +49,12 @@ const toView = ({ askedAt, appId: _appId, ...rest }: GroupingChange): GroupingCh
 export async function loadGrouping({ database }: Pick<Services, 'database'>, app: App): Promise<GroupingOverview> {
   const [rules, changes] = await Promise.all([readRules(database, app.id), listGroupingChanges(database, app.id)]);
   const [latest] = changes;
-  return { rules, changes: changes.map(toView), preview: latest?.state === 'previewed' ? await loadPreview({ database }, latest) : null };
+  return {
+    rules,
+    changes: changes.map(toView),
+    preview: latest?.state === 'previewed' ? await loadPreview({ database }, latest) : null,
+    now: new Date().toISOString(),
+  };
 }
 
 const shownCases = 50;

@@ -164,7 +164,7 @@ function RuleHistory({
           <li key={change.id}>
             {change.askedBy} {stateWords[change.state]} {wordRules(change.rules)}
             {change.state === 'applied' && change.moved > 0 && `, which moved ${wordCount(change.moved, 'report', 'reports')}`}{' '}
-            <span className={styles.faint}>{wordAgo(change.askedAt, new Date().toISOString())}</span>{' '}
+            <span className={styles.faint}>{wordAgo(change.askedAt, overview.now)}</span>{' '}
             <Button size="compact-xs" variant="subtle" onClick={() => onLook(change.rules)}>
               look at
             </Button>
