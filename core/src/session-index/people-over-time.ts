@@ -23,7 +23,10 @@ export interface WeekOfPeople {
 /** People who began together, and how many of them had a session in each stretch of seven days after their own first day. */
 export interface Cohort {
   readonly people: number;
-  /** The first seven days after the first seven, the next, and so on; of those alone for whom that stretch is over. */
+  /**
+   * The first seven days after the first seven, the next, and so on; of those alone for whom that stretch is over. Of a sample these are the
+   * people in it, not scaled to all: a share is as sure as what was counted.
+   */
   readonly later: readonly { readonly came: number; readonly of: number }[];
 }
 
@@ -60,10 +63,11 @@ export function countPeopleOverTime(index: SessionIndex, scope: SessionScope, to
   const versions = axisOf(index, { field: 'version', key: '' }, mostVersions);
   const tally = new PeopleTally(today, versions.values);
   let person = -1;
-  let own = nobody();
+  const own: PersonDays = { days: [], ...unseen };
   const flush = () => {
     if (own.days.length > 0) tally.add(own);
-    own = nobody();
+    own.days.length = 0;
+    Object.assign(own, unseen);
   };
   eachRow(rowsByPerson(index, sampling), (row) => {
     if (!passes(row) || ((marks[row] as number) & mark.unknownPerson) !== 0) return;
@@ -73,8 +77,14 @@ export function countPeopleOverTime(index: SessionIndex, scope: SessionScope, to
     const version = versions.placeOf[versions.codes[row] as number] as number;
     own.days.push(day);
     // Of two versions on one day the older one was first, and the newer one last.
-    if (day < own.first || (day === own.first && version < own.firstVersion)) Object.assign(own, { first: day, firstVersion: version });
-    if (day > own.last || (day === own.last && version > own.lastVersion)) Object.assign(own, { last: day, lastVersion: version });
+    if (day < own.first || (day === own.first && version < own.firstVersion)) {
+      own.first = day;
+      own.firstVersion = version;
+    }
+    if (day > own.last || (day === own.last && version > own.lastVersion)) {
+      own.last = day;
+      own.lastVersion = version;
+    }
   });
   flush();
   return tally.result(sampling);
@@ -82,16 +92,16 @@ export function countPeopleOverTime(index: SessionIndex, scope: SessionScope, to
 
 const mostVersions = 500;
 
-/** The days of somebody, and the places of their first and last version among all. */
+/** The days of somebody, and the places of their first and last version among all. One is filled again and again: there are many persons. */
 interface PersonDays {
   readonly days: Day[];
-  readonly first: Day;
-  readonly last: Day;
-  readonly firstVersion: number;
-  readonly lastVersion: number;
+  first: Day;
+  last: Day;
+  firstVersion: number;
+  lastVersion: number;
 }
 
-const nobody = (): PersonDays => ({ days: [], first: Number.POSITIVE_INFINITY, last: -1, firstVersion: 0, lastVersion: 0 });
+const unseen = { first: Number.POSITIVE_INFINITY, last: -1, firstVersion: 0, lastVersion: 0 } as const;
 
 interface OpenCohort {
   people: number;
@@ -100,6 +110,8 @@ interface OpenCohort {
 }
 
 const openCohort = (): OpenCohort => ({ people: 0, came: Array(stretchesOfPeople).fill(0), of: Array(stretchesOfPeople).fill(0) });
+
+type Writable<Of> = { -readonly [Name in keyof Of]: Of[Name] };
 
 class PeopleTally {
   private readonly thisWeek: Day;
@@ -118,30 +130,40 @@ class PeopleTally {
 
   add({ days, first, last, firstVersion, lastVersion }: PersonDays): void {
     this.firstDay = Math.min(this.firstDay, first);
-    const weeks = new Set(days.map(weekOf));
-    for (const week of weeks) {
-      const counts = this.weeks[weeksOfPeople - 1 - (this.thisWeek - week) / 7];
-      if (!counts) continue;
+    const weeks = this.weeksOf(days);
+    for (let back = 0; back < weeksOfPeople; back++) {
+      if ((weeks & (1 << back)) === 0) continue;
+      const counts = this.weeks[weeksOfPeople - 1 - back] as Writable<Omit<WeekOfPeople, 'first'>>;
       counts.people++;
-      if (week === weekOf(first)) counts.begun++;
-      else if (weeks.has(week - 7)) counts.stayed++;
+      if (this.thisWeek - 7 * back === weekOf(first)) counts.begun++;
+      else if ((weeks & (2 << back)) !== 0) counts.stayed++;
       else counts.cameBack++;
     }
     if (first > this.today - 7 * (weeksOfPeople + stretchesOfPeople)) {
-      const stretches = new Set(days.map((day) => Math.floor((day - first) / 7) - 1));
+      const stretches = stretchesOf(days, first);
       this.follow(this.ofWeeks, weekOf(first), first, stretches);
       this.follow(this.ofVersions, firstVersion, first, stretches);
     }
     if (last > this.today - recentDays) this.lastVersions.set(lastVersion, (this.lastVersions.get(lastVersion) ?? 0) + 1);
   }
 
-  private follow<Name>(cohorts: Map<Name, OpenCohort>, name: Name, first: Day, stretches: ReadonlySet<number>): void {
+  /** A bit for each week with a session: the lowest is the present one, the highest the one before the first that is shown. */
+  private weeksOf(days: readonly Day[]): number {
+    let weeks = 0;
+    for (const day of days) {
+      const back = (this.thisWeek - weekOf(day)) / 7;
+      if (back <= weeksOfPeople) weeks |= 1 << back;
+    }
+    return weeks;
+  }
+
+  private follow<Name>(cohorts: Map<Name, OpenCohort>, name: Name, first: Day, stretches: number): void {
     const cohort = cohorts.get(name) ?? openCohort();
     cohorts.set(name, cohort);
     cohort.people++;
     for (let at = 0; at < stretchesOfPeople && first + 7 * (at + 2) <= this.today; at++) {
       cohort.of[at] = (cohort.of[at] as number) + 1;
-      if (stretches.has(at)) cohort.came[at] = (cohort.came[at] as number) + 1;
+      if ((stretches & (1 << at)) !== 0) cohort.came[at] = (cohort.came[at] as number) + 1;
     }
   }
 
@@ -149,7 +171,7 @@ class PeopleTally {
     const times = sampling === 'sample' ? sampleShare : 1;
     const closed = ({ people, came, of }: OpenCohort): Cohort => ({
       people: times * people,
-      later: came.map((count, at) => ({ came: times * count, of: times * (of[at] as number) })),
+      later: came.map((count, at) => ({ came: count, of: of[at] as number })),
     });
     const oldest = this.thisWeek - 7 * (weeksOfPeople - 1);
     return {
@@ -174,6 +196,16 @@ class PeopleTally {
       })),
     };
   }
+}
+
+/** A bit for each stretch of seven days after the first seven that has a session. */
+function stretchesOf(days: readonly Day[], first: Day): number {
+  let stretches = 0;
+  for (const day of days) {
+    const at = Math.floor((day - first) / 7) - 1;
+    if (at >= 0 && at < stretchesOfPeople) stretches |= 1 << at;
+  }
+  return stretches;
 }
 
 const inOrder = <Value>(byNumber: ReadonlyMap<number, Value>): [number, Value][] => [...byNumber].sort(([a], [b]) => a - b);

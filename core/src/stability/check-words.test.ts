@@ -57,6 +57,6 @@ describe('a condition of a rollout in words', () => {
         ],
       },
     ],
-    ['not worse than the version before: there is none', { outcome: 'met', condition: 'not-worse', comparison: null }],
+    ['not worse than the version that it is compared with: there is none', { outcome: 'met', condition: 'not-worse', comparison: null }],
   ])('%s', (sentence, checked) => expect(wordCondition(checked)).toBe(sentence));
 });

@@ -40,8 +40,8 @@ export function wordCondition(checked: CheckedCondition): string {
         : `too early to say which cases there are: ${checked.missing.map(({ file, reports }) => `${file} is missing for ${count(reports)} reports`).join('; ')}`;
     case 'not-worse': {
       const { comparison } = checked;
-      if (comparison === null) return 'not worse than the version before: there is none';
-      return `not worse than the version before: ${wordComparison(comparison.sessions, comparison)}`;
+      if (comparison === null) return 'not worse than the version that it is compared with: there is none';
+      return `not worse than the version that it is compared with: ${wordComparison(comparison.sessions, comparison)}`;
     }
   }
 }

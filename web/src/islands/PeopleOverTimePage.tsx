@@ -1,3 +1,4 @@
+import { Button } from '@mantine/core';
 import { parseScope, type Scope } from '@rough-ember/core/scope/scope';
 import { printDay } from '@rough-ember/core/session-index/person-day';
 import type { PeopleOverTimeView } from '@rough-ember/server/stability/people-over-time';
@@ -6,6 +7,7 @@ import { addressOf } from '../client/api';
 import { useAddress } from '../client/use-address';
 import { useLive } from '../client/use-live';
 import { useSeen } from '../client/use-seen';
+import crashFree from '../crash-free/CrashFree.module.css';
 import { Parts } from '../crash-free/Parts';
 import { search } from '../desk/desk-address';
 import styles from '../people/People.module.css';
@@ -58,7 +60,11 @@ function PeopleOverTime({ shell, people: initial, versions }: PeopleOverTimePage
           {wordCount(data.recent.people, 'person', 'people')} in the last {data.recent.days} days
         </ScopeSentence>
         <ProblemNotice problem={problem} />
-        {data.weeks.length === 0 ? <Nobody here={here} /> : <Figures data={data} here={here} stale={stale} />}
+        {data.weeks.length === 0 ? (
+          <Nobody here={here} scope={scope} onAll={changeScope} />
+        ) : (
+          <Figures data={data} here={here} stale={stale} />
+        )}
       </main>
     </ScopeContext>
   );
@@ -96,15 +102,21 @@ function Figures({ data, here, stale }: { data: PeopleOverTimeView; here: string
   );
 }
 
-/** Before the first session: what it takes. */
-function Nobody({ here }: { here: string }) {
+/** Where nobody is told of: what it takes, or a wider scope. */
+function Nobody({ here, scope, onAll }: { here: string; scope: Scope; onAll: (scope: Scope) => void }) {
+  const isNarrow = scope.versions.match !== 'any' || scope.filter !== null;
   return (
-    <section className={styles.work}>
+    <section className={crashFree.nothing}>
       <h1>Nobody of this scope had a session</h1>
       <p>
         People are told by sessions, each with the installation or the user that it is of. The snippets on{' '}
         <a href={`${here}/intake`}>Intake</a> send them.
       </p>
+      {isNarrow && (
+        <Button variant="default" onClick={() => onAll({ ...scope, versions: { match: 'any' }, filter: null })}>
+          Look at all people
+        </Button>
+      )}
     </section>
   );
 }

@@ -66,7 +66,7 @@ function ConditionFields({ conditions, onChange }: ConditionFieldsProps) {
         onChange={(event) => onChange({ symbols: event.currentTarget.checked })}
       />
       <Checkbox
-        label="It is not worse than the version before"
+        label="It is not worse than the version that it is compared with"
         checked={conditions.notWorse}
         onChange={(event) => onChange({ notWorse: event.currentTarget.checked })}
       />

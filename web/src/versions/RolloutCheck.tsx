@@ -88,7 +88,7 @@ function FirstDaysLines({ check: { firstDays, version, comparison } }: { check: 
 /** The comparison stands below with all that goes into it. */
 const wordShortly = (one: CheckedCondition): string =>
   one.condition === 'not-worse' && one.comparison
-    ? `not worse than the version before: ${wordVerdict(one.comparison.sessions.verdict, one.comparison.than)}`
+    ? `not worse than the version that it is compared with: ${wordVerdict(one.comparison.sessions.verdict, one.comparison.than)}`
     : wordCondition(one);
 
 /** Where the reason of a condition can be looked at. */
