@@ -171,6 +171,19 @@ describe('the collector', () => {
     expect(second.installationId).toBe(first.installationId);
   });
 
+  it('sends nothing more once it is stopped, and leaves what waits to the next launch', async () => {
+    const storage = memoryStorage();
+    answers = [{ status: 503 }];
+    const first = start({ storage });
+    first.report(new Error('waits'));
+    await first.flush();
+    await first.stop();
+    await new Promise((resolve) => setTimeout(resolve, 1_500));
+    expect(requests).toBe(1);
+    await start({ storage }).flush();
+    expect(reports()).toHaveLength(1);
+  });
+
   it('waits as long as the server asks, and stops asking with a key that is refused', async () => {
     answers = [{ status: 429, headers: { 'retry-after': '60' } }];
     const limited = start();

@@ -40,6 +40,7 @@ export class Sender {
   /** The server asked, or failed: until then nothing is sent, whoever wants it. */
   private notBefore = 0;
   private refused = false;
+  private stopped = false;
   private batchItems = mostBatchItems;
   private readonly told = new Set<string>();
 
@@ -47,7 +48,7 @@ export class Sender {
 
   /** Sends soon; several calls in a moment make one batch. */
   soon(delayMs = gatherMs): void {
-    if (this.timer !== null || this.refused || this.parts.outbox.size === 0) return;
+    if (this.timer !== null || this.refused || this.stopped || this.parts.outbox.size === 0) return;
     const wait = Math.max(delayMs, this.notBefore - elapsedMs());
     this.timer = setTimeout(() => {
       this.timer = null;
@@ -64,6 +65,13 @@ export class Sender {
       this.sending = null;
     });
     return this.sending;
+  }
+
+  /** Sends once more, and then no more: what the server did not take waits for the next launch. */
+  async stop(): Promise<void> {
+    this.stopped = true;
+    this.forgetTimer();
+    await this.now();
   }
 
   private async send(): Promise<void> {
@@ -130,8 +138,12 @@ export class Sender {
   private later(askedMs = 0): void {
     const wait = Math.min(longestWaitMs, firstWaitMs * 2 ** this.failures++) * (0.75 + Math.random() / 2);
     this.notBefore = elapsedMs() + Math.max(askedMs, wait);
+    this.forgetTimer();
+    this.soon();
+  }
+
+  private forgetTimer(): void {
     if (this.timer !== null) clearTimeout(this.timer);
     this.timer = null;
-    this.soon();
   }
 }

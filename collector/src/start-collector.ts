@@ -28,7 +28,7 @@ export interface Collector {
   person(id: string | null): void;
   /** Sends what waits; resolves when the server answered or cannot be reached. */
   flush(): Promise<void>;
-  /** Says that the session is over and stops collecting. */
+  /** Says that the session is over and stops collecting; what the server does not take now waits for the next launch. */
   stop(): Promise<void>;
 }
 
@@ -77,7 +77,7 @@ export function startCollector(options: CollectorOptions): Collector {
     stop: async () => {
       for (const stop of stopListening) stop();
       quietly(end);
-      await sender.now();
+      await sender.stop();
     },
   };
 }
