@@ -49,8 +49,8 @@ export default defineConfig({
           sequence: { groupOrder: 2 },
           include: ['web/e2e/**/*.test.ts', 'scripts/commands/*.test.ts'],
           globalSetup: ['web/e2e/testing/server-setup.ts'],
-          // They share one product, and some read what others have just changed.
-          fileParallelism: false,
+          // Each worker has a product of its own, for some read what others have just changed.
+          maxWorkers: Math.min(2, availableParallelism()),
           ...patience,
         },
       },

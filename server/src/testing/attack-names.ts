@@ -6,7 +6,7 @@ export const attackNames = [
   'wide JSON',
   'a million empty log records',
   'legal reports of twenty thousand frames by eight senders',
-  'five thousand reports in each of four batches',
+  'thousands of reports in each of four batches',
   'large crash files of nothing',
   'twenty bodies that unpack without end',
   'symbol files that say what they do not hold',

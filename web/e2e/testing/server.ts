@@ -11,12 +11,13 @@ export interface StartedServer extends FirstStart {
 }
 
 async function startedServer(): Promise<StartedServer> {
-  const file = readyFile(inject('productFolder'));
+  // Vitest numbers the workers of a project from 1.
+  const file = readyFile(inject('productsFolder'), Number(process.env.VITEST_POOL_ID));
   while (!existsSync(file)) await pause(200);
   const ready: StartedServer | { problem: string } = JSON.parse(readFileSync(file, 'utf8'));
   if ('problem' in ready) throw new Error(ready.problem);
   return ready;
 }
 
-/** The product that journeys visit; whoever imports this waits until it is ready. */
+/** The product that the journeys of this worker visit; whoever imports this waits until it is ready. */
 export const server = await startedServer();

@@ -105,9 +105,13 @@ export class Visitor {
     await expectNothing(new AxeBuilder({ page: this.page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']));
   }
 
-  /** Checks the page as it stands against what WCAG 2.2 AA asks of colours, SC 1.4.3. */
-  async expectContrast(): Promise<void> {
+  /** Checks the page as it stands, and its colours a second time in the other scheme (WCAG 2.2, SC 1.4.3). */
+  async expectAccessibleInBothSchemes(): Promise<void> {
+    await this.expectAccessible();
+    await this.page.emulateMedia({ colorScheme: 'dark' });
+    await expect.poll(() => this.page.locator('html').getAttribute('data-mantine-color-scheme')).toBe('dark');
     await expectNothing(new AxeBuilder({ page: this.page }).withRules(['color-contrast']));
+    await this.page.emulateMedia({ colorScheme: 'light' });
   }
 
   /** Where they are and what stands there, for whoever reads of a journey that failed. */
