@@ -66,16 +66,19 @@ describe.skipIf(!existsSync('/usr/bin/javac'))('an app of Android', () => {
     const stubs = readdirSync(join(collectors, 'android/testing'), { recursive: true, encoding: 'utf8' })
       .filter((name) => name.endsWith('.java'))
       .map((name) => join(collectors, 'android/testing', name));
-    const clients = [join(collectors, 'java/EmberReporter.java'), join(collectors, 'android/EmberAndroid.java')];
+    const clients = ['java/EmberReporter.java', 'android/EmberAndroid.java', 'android/EmberRequests.java'].map((name) =>
+      join(collectors, name),
+    );
     const strict = ['-Werror', '-Xlint:all', '-Xlint:-options', '-Xlint:-serial'];
     execFileSync('javac', [...strict, '-source', '8', '-target', '8', '-d', classes, ...clients, ...stubs], { stdio: 'pipe' });
   });
 
   /** Launches it in a folder of its own; gives what it leaves for the system to keep. */
-  const launch = async (where: string, hasNativeClient: boolean, ...ends: string[][]) => {
+  const launch = (where: string, hasNativeClient: boolean, ...ends: string[][]) => launchAs([], where, hasNativeClient, ends);
+  const launchAs = async (settings: readonly string[], where: string, hasNativeClient: boolean, ends: string[][] = []) => {
     const address = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
     const words = [address, 'intake_test', join(folder, where), hasNativeClient ? 'yes' : 'no', ...ends.flat()];
-    const { stdout } = await run('java', ['-XX:TieredStopAtLevel=1', '-cp', classes, 'GuideApp', ...words]);
+    const { stdout } = await run('java', ['-XX:TieredStopAtLevel=1', ...settings, '-cp', classes, 'GuideApp', ...words]);
     return stdout.trim();
   };
 
@@ -118,14 +121,46 @@ describe.skipIf(!existsSync('/usr/bin/javac'))('an app of Android', () => {
       version: '4.3.0',
       build: '430',
       os: { name: 'Android', version: '15' },
-      device: { model: 'Tarn Go 3' },
+      device: {
+        manufacturer: 'Tarn',
+        model: 'Tarn Go 3',
+        memory: { totalBytes: 2 ** 31, freeBytes: 104_857_600 },
+        disk: { freeBytes: 2e9 },
+        batteryPercent: 41,
+        charging: false,
+        orientation: 'landscape',
+        emulator: true,
+        rooted: false,
+      },
+      network: 'cellular',
+      carrier: 'Skerry and Isles',
+      country: 'NO',
+      sideLoaded: true,
       trail: [
         { kind: 'lifecycle', state: 'foreground' },
         { kind: 'screen', name: 'MapActivity' },
         { kind: 'lifecycle', state: 'low-memory' },
         { kind: 'lifecycle', state: 'background' },
+        { kind: 'request', method: 'GET', host: 'tiles.larkfield.example', path: '/night/{number}/8817.png', status: 503 },
       ],
     });
     expect(summary).toBe(`4.3.0|430|${report?.type === 'report' ? report.sessionId : ''}`);
+  });
+
+  it('tells what a main thread did that answered again after too long, with all others', async () => {
+    await launchAs(['-Dhangs'], 'hangs', false);
+    const hangs = items.flatMap((item) => (item.type === 'report' && item.kind === 'hang' ? [item] : []));
+    expect(hangs).toHaveLength(1);
+    expect(hangs[0]?.exceptions[0]?.message).toMatch(/^main did not answer for \d+ ms$/);
+    const [main, ...others] = hangs[0]?.threads ?? [];
+    expect(main).toMatchObject({ name: 'main', crashed: true });
+    expect(main?.frames.map((frame) => ('method' in frame ? frame.method : ''))).toContain('readNestBoxes');
+    expect(others.some((one) => one.frames.length > 0 && !one.crashed)).toBe(true);
+  });
+
+  it('does without what it has no permission for', async () => {
+    await launchAs(['-Dshy'], 'shy', false);
+    const report = items.find((item) => item.type === 'report');
+    expect(report).toMatchObject({ device: { batteryPercent: 41 }, network: null, carrier: 'Skerry and Isles' });
   });
 });

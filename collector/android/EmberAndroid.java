@@ -7,8 +7,15 @@ import android.content.Context;
 import android.content.pm.ApplicationInfo;
 import android.content.pm.PackageInfo;
 import android.content.res.Configuration;
+import android.net.ConnectivityManager;
+import android.net.NetworkCapabilities;
+import android.os.BatteryManager;
 import android.os.Build;
 import android.os.Bundle;
+import android.os.Handler;
+import android.os.Looper;
+import android.os.StatFs;
+import android.telephony.TelephonyManager;
 import java.io.ByteArrayOutputStream;
 import java.io.File;
 import java.io.IOException;
@@ -16,6 +23,7 @@ import java.io.InputStream;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.util.LinkedHashMap;
+import java.util.Locale;
 import java.util.Map;
 import java.util.UUID;
 
@@ -30,6 +38,7 @@ import java.util.UUID;
 public final class EmberAndroid {
   /** From where on Android tells why processes ended. */
   private static final int TELLS_ENDS = 30;
+  private static final int TELLS_CHARGING = 23;
   private static final int MOST_ENDS = 16;
   private static final int MOST_TRACE_BYTES = 4_000_000;
 
@@ -49,11 +58,13 @@ public final class EmberAndroid {
     EmberReporter reporter = EmberReporter.install(options);
     if (reporter.isOff()) return reporter;
     try {
-      Watcher watcher = new Watcher(reporter);
+      Watcher watcher = new Watcher(app, reporter);
       app.registerActivityLifecycleCallbacks(watcher);
       app.registerComponentCallbacks(watcher);
+      // Of a main thread that never answers again the system tells itself, with what each thread waits for.
+      reporter.watch(Looper.getMainLooper().getThread(), new Handler(Looper.getMainLooper())::post, Build.VERSION.SDK_INT >= TELLS_ENDS);
       if (Build.VERSION.SDK_INT >= TELLS_ENDS) {
-        Thread thread = new Thread(() -> new Ends(app, reporter, hasNativeClient).tell(options), "ember-ends");
+        Thread thread = new Thread(() -> new Ends(app, reporter, hasNativeClient).tell(), "ember-ends");
         thread.setDaemon(true);
         thread.start();
       }
@@ -81,20 +92,98 @@ public final class EmberAndroid {
     options.osName = "Android";
     options.osVersion = Build.VERSION.RELEASE;
     options.deviceModel = Build.MODEL;
+    options.circumstances = () -> circumstancesOf(app);
     return options;
+  }
+
+  /** One part of what is known of the device and its surroundings. */
+  private interface Part {
+    void addTo(Map<String, Object> told) throws Exception;
+  }
+
+  /** What is known of the device and its surroundings now; what the app has no permission for is left out. */
+  private static Map<String, Object> circumstancesOf(Application app) {
+    Map<String, Object> device = new LinkedHashMap<>();
+    device.put("manufacturer", Build.MANUFACTURER);
+    device.put("model", Build.MODEL);
+    add(device, told -> {
+      ActivityManager.MemoryInfo memory = new ActivityManager.MemoryInfo();
+      ((ActivityManager) app.getSystemService(Context.ACTIVITY_SERVICE)).getMemoryInfo(memory);
+      told.put("memory", amount(memory.totalMem, memory.availMem));
+    });
+    add(device, told -> {
+      StatFs disk = new StatFs(app.getFilesDir().getPath());
+      told.put("disk", amount(disk.getTotalBytes(), disk.getAvailableBytes()));
+    });
+    add(device, told -> {
+      BatteryManager battery = (BatteryManager) app.getSystemService(Context.BATTERY_SERVICE);
+      int percent = battery.getIntProperty(BatteryManager.BATTERY_PROPERTY_CAPACITY);
+      if (percent >= 0 && percent <= 100) told.put("batteryPercent", percent);
+      if (Build.VERSION.SDK_INT >= TELLS_CHARGING) told.put("charging", battery.isCharging());
+    });
+    add(device, told -> {
+      boolean isWide = app.getResources().getConfiguration().orientation == Configuration.ORIENTATION_LANDSCAPE;
+      told.put("orientation", isWide ? "landscape" : "portrait");
+    });
+    // Signs, and no proof: who hides them is not found.
+    device.put("emulator", Build.HARDWARE.equals("ranchu") || Build.HARDWARE.equals("goldfish"));
+    device.put("rooted", Build.TAGS.contains("test-keys") || new File("/system/xbin/su").exists() || new File("/system/bin/su").exists());
+    Map<String, Object> all = new LinkedHashMap<>();
+    all.put("device", device);
+    all.put("locale", Locale.getDefault().toLanguageTag());
+    add(all, told -> told.put("network", networkOf(app)));
+    add(all, told -> {
+      TelephonyManager phone = (TelephonyManager) app.getSystemService(Context.TELEPHONY_SERVICE);
+      if (!phone.getNetworkOperatorName().isEmpty()) told.put("carrier", phone.getNetworkOperatorName());
+      String country = phone.getNetworkCountryIso().toUpperCase(Locale.ROOT);
+      if (country.matches("[A-Z]{2}")) told.put("country", country);
+    });
+    add(all, told -> told.put("sideLoaded", app.getPackageManager().getInstallerPackageName(app.getPackageName()) == null));
+    return all;
+  }
+
+  private static void add(Map<String, Object> told, Part part) {
+    try {
+      part.addTo(told);
+    } catch (Exception unknown) {
+      // It has no permission, or this device has no such thing.
+    }
+  }
+
+  private static Map<String, Object> amount(long total, long free) {
+    Map<String, Object> amount = new LinkedHashMap<>();
+    amount.put("totalBytes", total);
+    amount.put("freeBytes", free);
+    return amount;
+  }
+
+  /** Needs the permission ACCESS_NETWORK_STATE. */
+  private static String networkOf(Application app) {
+    ConnectivityManager manager = (ConnectivityManager) app.getSystemService(Context.CONNECTIVITY_SERVICE);
+    NetworkCapabilities found = manager.getNetworkCapabilities(manager.getActiveNetwork());
+    if (found == null) return "none";
+    if (found.hasTransport(NetworkCapabilities.TRANSPORT_WIFI)) return "wifi";
+    if (found.hasTransport(NetworkCapabilities.TRANSPORT_CELLULAR)) return "cellular";
+    return found.hasTransport(NetworkCapabilities.TRANSPORT_ETHERNET) ? "wired" : "other";
   }
 
   /** Notes which screen is shown, and whether the app is. */
   private static final class Watcher implements Application.ActivityLifecycleCallbacks, ComponentCallbacks2 {
+    private final Application app;
     private final EmberReporter reporter;
     private int started = 0;
 
-    Watcher(EmberReporter reporter) {
+    Watcher(Application app, EmberReporter reporter) {
+      this.app = app;
       this.reporter = reporter;
     }
 
     @Override public void onActivityStarted(Activity activity) {
-      if (started++ == 0) reporter.lifecycle("foreground");
+      if (started++ > 0) return;
+      String before = reporter.sessionId();
+      reporter.lifecycle("foreground");
+      if (before.equals(reporter.sessionId()) || Build.VERSION.SDK_INT < TELLS_ENDS) return;
+      Ends.sayWhose((ActivityManager) app.getSystemService(Context.ACTIVITY_SERVICE), reporter);
     }
 
     @Override public void onActivityResumed(Activity activity) {
@@ -134,7 +223,7 @@ public final class EmberAndroid {
       this.seenFile = new File(reporter.folder(), "ends");
     }
 
-    void tell(EmberReporter.Options options) {
+    void tell() {
       try {
         ActivityManager manager = (ActivityManager) app.getSystemService(Context.ACTIVITY_SERVICE);
         long seen = seen();
@@ -145,13 +234,17 @@ public final class EmberAndroid {
           tell(end);
         }
         if (newest > seen) Files.write(seenFile.toPath(), String.valueOf(newest).getBytes(StandardCharsets.UTF_8));
-        // At most 128 bytes: whose end it was, should this process end in such a way.
-        String self = options.version + "\n" + options.build + "\n" + reporter.sessionId();
-        byte[] summary = self.getBytes(StandardCharsets.UTF_8);
-        if (summary.length <= 128) manager.setProcessStateSummary(summary);
+        sayWhose(manager, reporter);
       } catch (Throwable problem) {
         System.err.println("Rough Ember could not tell how the app ended: " + problem);
       }
+    }
+
+    /** Says beforehand whose end it is, in at most 128 bytes, should this process end in such a way. */
+    static void sayWhose(ActivityManager manager, EmberReporter reporter) {
+      String self = reporter.version() + "\n" + reporter.build() + "\n" + reporter.sessionId();
+      byte[] summary = self.getBytes(StandardCharsets.UTF_8);
+      if (summary.length <= 128) manager.setProcessStateSummary(summary);
     }
 
     private void tell(ApplicationExitInfo end) throws IOException {

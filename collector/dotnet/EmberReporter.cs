@@ -28,8 +28,16 @@ public sealed class EmberReporter
     public string OsVersion = Environment.OSVersion.Version.ToString();
     public string DeviceModel = null;
     public string PersonId = null;
+    /// <summary>Share of each kind ("crash", "error") that is sent, from 0 to 1; all unless told. Sessions are always sent.</summary>
+    public readonly Dictionary<string, double> Sample = new Dictionary<string, double>();
     /// <summary>Asked at the moment of a crash; gives the app's own state: texts, numbers, booleans, or lists of those.</summary>
     public Func<IDictionary<string, object>> StateAtCrash = null;
+    /// <summary>Asked for each item; gives what the protocol has of the device and its surroundings, such as "device", "network", "locale".</summary>
+    public Func<IDictionary<string, object>> Circumstances = null;
+    /// <summary>Looks at each item, JSON, before it is kept, and gives it as it is to be kept; null for not at all. One that fails keeps nothing.</summary>
+    public Func<string, string> BeforeSend = null;
+    /// <summary>Prints what would be sent, and sends nothing.</summary>
+    public bool DryRun = false;
 
     /// <param name="folder">a folder of the app's own; it is made when it does not exist</param>
     public Options(string server, string key, string version, string build, string folder)
@@ -59,7 +67,9 @@ public sealed class EmberReporter
   readonly Dictionary<string, int> screens = new Dictionary<string, int>();
   readonly Dictionary<string, string> flags = new Dictionary<string, string>();
   readonly Dictionary<string, object> attributes = new Dictionary<string, object>();
+  readonly Random chance = new Random();
   [ThreadStatic] static bool asksState;
+  volatile string personId, contact;
   int sequence;
   bool toldRefusal;
 
@@ -71,6 +81,7 @@ public sealed class EmberReporter
   {
     this.options = options;
     this.isOff = isOff;
+    personId = options.PersonId;
     if (!isOff) Directory.CreateDirectory(options.Folder);
     InstallationId = isOff ? Guid.NewGuid().ToString() : Installation();
   }
@@ -160,6 +171,26 @@ public sealed class EmberReporter
       else if (attributes.ContainsKey(name) || attributes.Count < MaximumNamed) attributes[Clip(name, 200)] = value;
   }
 
+  /// <summary>Who uses the app from now on, by the id that the app knows them by; null for nobody it knows.</summary>
+  public void Person(string id) => personId = id;
+
+  /// <summary>How the person can be reached, if they left it.</summary>
+  public void Contact(string how) => contact = how == null ? null : Clip(how, MaximumName);
+
+  /// <summary>Something of the app's own, with values or without.</summary>
+  public void Custom(string name, IDictionary<string, object> values = null)
+  {
+    if (!isOff && !string.IsNullOrEmpty(name)) Note("custom", "name", Clip(name, MaximumName), "attributes", new Json.Raw(Json.Map(values ?? new Dictionary<string, object>())));
+  }
+
+  /// <summary>Something that happened to the app: "foreground", "background", "low-memory". In the background it may be ended without a word.</summary>
+  public void Lifecycle(string state)
+  {
+    if (isOff || string.IsNullOrEmpty(state)) return;
+    Note("lifecycle", "state", Clip(state, MaximumName));
+    if (state == "background") Write("session", Session("open"));
+  }
+
   /// <summary>Says that the session is over. What waits is sent by a thread of its own, or else at the next launch.</summary>
   public void End()
   {
@@ -186,19 +217,26 @@ public sealed class EmberReporter
     if (thrown == null) return;
     try
     {
+      var kept = true;
       var told = new Dictionary<string, object>();
+      var isSampled = options.Sample.TryGetValue(kind, out var share) && share < 1;
+      if (isSampled)
+        lock (chance)
+          if (chance.NextDouble() >= share) kept = false;
       lock (state) foreach (var one in attributes) told[one.Key] = one.Value;
-      foreach (var one in StateNow()) told[one.Key] = one.Value;
+      foreach (var one in ValuesOf(options.StateAtCrash, "stateAtCrash")) told[one.Key] = one.Value;
       string events;
       lock (state) events = "[" + string.Join(",", trail) + "]";
-      Write("report", Json.Object(
-        new object[] { "type", "report", "id", Guid.NewGuid().ToString(), "kind", kind, "occurredAt", Now(), "sessionId", SessionId }
+      if (kept) Write("report", Json.Object(
+        new object[] { "type", "report", "id", Guid.NewGuid().ToString(), "kind", kind, "occurredAt", Now(), "sessionId", SessionId,
+            "samplePercent", isSampled ? (object)(100 * share) : null }
           .Concat(Context())
           .Concat(new object[] {
             "threads", new Json.Raw(Json.List(new[] { Json.Object("name", Thread.CurrentThread.Name ?? "Thread " + Thread.CurrentThread.ManagedThreadId, "crashed", true) })),
             "exceptions", new Json.Raw(Exceptions(thrown)), "trail", new Json.Raw(events), "flags", new Json.Raw(Json.Map(flags)),
             "attributes", new Json.Raw(Json.Map(told)) })
           .ToArray()));
+      // Whether its report is kept or not, it happened.
       if (kind == "crash") Write("session", Session("crashed"));
     }
     catch (Exception)
@@ -207,14 +245,14 @@ public sealed class EmberReporter
     }
   }
 
-  /// <summary>What the app says of its state; nothing while it is saying it, so that what it throws meanwhile does not ask again.</summary>
-  IDictionary<string, object> StateNow()
+  /// <summary>What the app says; nothing while it is saying it, so that what it throws meanwhile does not ask again.</summary>
+  static IDictionary<string, object> ValuesOf(Func<IDictionary<string, object>> values, string name)
   {
     var nothing = new Dictionary<string, object>();
-    if (options.StateAtCrash == null || asksState) return nothing;
+    if (values == null || asksState) return nothing;
     asksState = true;
-    try { return options.StateAtCrash() ?? nothing; }
-    catch (Exception problem) { return new Dictionary<string, object> { { "stateAtCrash", "failed: " + problem.GetType() } }; }
+    try { return values() ?? nothing; }
+    catch (Exception problem) { return new Dictionary<string, object> { { name, "failed: " + problem.GetType() } }; }
     finally { asksState = false; }
   }
 
@@ -277,12 +315,23 @@ public sealed class EmberReporter
   object[] Context() => new object[] {
     "version", options.Version, "build", options.Build, "buildType", options.BuildType,
     "os", new Json.Raw(Json.Object("name", options.OsName, "version", options.OsVersion)),
-    "device", options.DeviceModel == null ? null : new Json.Raw(Json.Object("model", options.DeviceModel)),
-    "installationId", InstallationId, "personId", options.PersonId };
+    "device", options.DeviceModel == null || options.Circumstances != null ? null : new Json.Raw(Json.Object("model", options.DeviceModel)),
+    "installationId", InstallationId, "personId", personId, "contact", contact }
+    .Concat(ValuesOf(options.Circumstances, "circumstances").SelectMany(one => new object[] { one.Key, one.Value })).ToArray();
 
   /// <summary>One item, one file: complete under its name, or not there.</summary>
   void Write(string kind, string json)
   {
+    if (options.BeforeSend != null)
+      // What was to take something out must not let it through because it failed.
+      try { json = options.BeforeSend(json); }
+      catch (Exception) { json = null; }
+    if (json == null) return;
+    if (options.DryRun)
+    {
+      Tell("would send: " + json);
+      return;
+    }
     try
     {
       var waiting = Waiting();
@@ -438,6 +487,8 @@ public sealed class EmberReporter
         return double.IsNaN(number) || double.IsInfinity(number) ? "null" : number.ToString("R", CultureInfo.InvariantCulture);
       }
       if (value is IFormattable plain && (value.GetType().IsPrimitive || value is decimal)) return plain.ToString(null, CultureInfo.InvariantCulture);
+      if (value is IDictionary<string, object> map && depth < Deepest)
+        return "{" + string.Join(",", map.Select(one => Quote(one.Key) + ":" + Value(one.Value, depth + 1))) + "}";
       if (value is System.Collections.IEnumerable list && depth < Deepest)
         return List(list.Cast<object>().Take(100).Select(one => Value(one, depth + 1)));
       return Quote(value.ToString());

@@ -15,8 +15,10 @@ import java.text.SimpleDateFormat;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.Collections;
 import java.util.Date;
 import java.util.Deque;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
@@ -48,8 +50,18 @@ public final class EmberReporter {
     public String osVersion = System.getProperty("os.version", "");
     public String deviceModel = null;
     public String personId = null;
-    /** Asked at the moment of a crash; gives the app's own state as a JSON object, or null. */
-    public StateAtCrash stateAtCrash = null;
+    /** Share of each kind ("crash", "hang", "error") that is sent, from 0 to 1; all unless told. Sessions are always sent. */
+    public final Map<String, Double> sample = new HashMap<>();
+    /** Asked at the moment of a crash or error; gives the app's own state. */
+    public Values stateAtCrash = null;
+    /** Asked for each item; gives what the protocol has of the device and its surroundings, such as "device", "network", "locale". */
+    public Values circumstances = null;
+    /** Looks at each item before it is kept. */
+    public BeforeSend beforeSend = null;
+    /** How long a thread that is watched may take to answer before that is a hang, in milliseconds; 0 for no watching. */
+    public long hangMs = 5_000;
+    /** Prints what would be sent, and sends nothing. */
+    public boolean dryRun = false;
 
     /** @param folder a folder of the app's own; it is made when it does not exist */
     public Options(String server, String key, String version, String build, File folder) {
@@ -61,10 +73,15 @@ public final class EmberReporter {
     }
   }
 
-  /** The app's own state at the moment of a crash. */
-  public interface StateAtCrash {
-    /** A JSON object whose values are texts, numbers, booleans, or lists of those. */
-    String toJson();
+  /** Something that has values now: texts, numbers, booleans, null, or lists and maps of those. */
+  public interface Values {
+    Map<String, ?> now();
+  }
+
+  /** Takes out of an item what is not to leave the device. */
+  public interface BeforeSend {
+    /** Gives the item, JSON, as it is to be kept; null for not at all. One that fails keeps nothing. */
+    String apply(String json);
   }
 
   /** More waiting reports than these and the oldest are given up. */
@@ -75,6 +92,10 @@ public final class EmberReporter {
   private static final int MAXIMUM_TRAIL = 100;
   private static final int MAXIMUM_SCREENS = 200;
   private static final int MAXIMUM_REQUESTS = 100;
+  private static final int MAXIMUM_NAMED = 100;
+  private static final int MAXIMUM_FRAMES = 500;
+  private static final int DEEPEST = 8;
+  private static final long LONGEST_AWAY_NANOS = 60_000_000_000L;
   private static final int LAST_DURATION_BUCKET = 239;
 
   /** Of one request, so that a day without a server ends in several that each can be taken. */
@@ -90,19 +111,26 @@ public final class EmberReporter {
   /** Held while something is sent, and never while the app waits: nothing but sending takes it. */
   private final Object sending = new Object();
   private boolean toldRefusal = false;
-  private final String sessionId = UUID.randomUUID().toString();
-  private final String startedAt = now();
+  private volatile String sessionId = UUID.randomUUID().toString();
+  private String startedAt = now();
   /** Of a clock that only goes forward, whatever is done to the device's. */
-  private final long began = System.nanoTime();
+  private long began = System.nanoTime();
+  /** Since when the app is in the background, by that clock; 0 while it is not. */
+  private long awaySince = 0;
   private final ThreadLocal<Boolean> asksState = new ThreadLocal<>();
   private final Deque<String> trail = new ArrayDeque<>();
   private final Map<String, Integer> screens = new LinkedHashMap<>();
   private final Map<String, RequestCounts> requests = new LinkedHashMap<>();
+  private final Map<String, Object> attributes = new LinkedHashMap<>();
+  private final Map<String, String> flags = new LinkedHashMap<>();
+  private volatile String personId;
+  private volatile String contact = null;
   private int sequence = 0;
 
   private EmberReporter(Options options, boolean off) throws IOException {
     this.options = options;
     this.off = off;
+    this.personId = options.personId;
     if (!off && !options.folder.isDirectory() && !options.folder.mkdirs()) throw new IOException("no folder " + options.folder);
     this.installationId = off ? UUID.randomUUID().toString() : installation();
   }
@@ -124,7 +152,7 @@ public final class EmberReporter {
           thrown.printStackTrace();
         }
       });
-      reporter.write("session", reporter.session("open"));
+      reporter.writeItem("session", reporter.session("open"));
       reporter.sendInBackground();
       return reporter;
     } catch (Throwable problem) {
@@ -154,12 +182,49 @@ public final class EmberReporter {
     sendInBackground();
   }
 
+  /** A value that reports and the session are told with: a text, number, boolean, or a list of those; null takes it back. */
+  public synchronized void attribute(String name, Object value) {
+    if (value == null) attributes.remove(clip(name, MAXIMUM_NAME));
+    else putBounded(attributes, name, value);
+  }
+
+  /** A feature flag or experiment, with the variant that it has from now on; null takes it back. */
+  public synchronized void flag(String name, String variant) {
+    if (variant == null) flags.remove(clip(name, MAXIMUM_NAME));
+    else putBounded(flags, name, clip(variant, 200));
+    note("flag", "name", clip(name, MAXIMUM_NAME), "variant", variant == null ? "none" : clip(variant, 200));
+  }
+
+  private static <T> void putBounded(Map<String, T> values, String name, T value) {
+    String known = clip(name, MAXIMUM_NAME);
+    if (!known.isEmpty() && (values.containsKey(known) || values.size() < MAXIMUM_NAMED)) values.put(known, value);
+  }
+
+  /** Who uses the app from now on, by the id that the app knows them by; null for nobody it knows. */
+  public void person(String id) {
+    personId = id;
+  }
+
+  /** How the person can be reached, if they left it. */
+  public void contact(String how) {
+    contact = how == null ? null : clip(how, MAXIMUM_NAME);
+  }
+
+  /** A line of the app's log; level is debug, info, warn or error. */
+  public void log(String level, String message) {
+    note("log", "level", level, "message", clip(message, 2_000));
+  }
+
+  /** Something of the app's own, with values or without. */
+  public void custom(String name, Map<String, ?> values) {
+    if (name != null && !name.isEmpty()) note("custom", "name", clip(name, MAXIMUM_NAME), "attributes", values);
+  }
+
   /** Says which screen is shown now. */
   public synchronized void screen(String given) {
-    if (off) return;
     String name = clip(given, MAXIMUM_NAME);
     if (name.isEmpty()) return;
-    note("{\"kind\":\"screen\",\"at\":" + quote(now()) + ",\"name\":" + quote(name) + "}");
+    note("screen", "name", name);
     if (screens.containsKey(name) || screens.size() < MAXIMUM_SCREENS) screens.merge(name, 1, Integer::sum);
   }
 
@@ -170,13 +235,11 @@ public final class EmberReporter {
    * @param status of HTTP; 0 when no answer came
    */
   public synchronized void request(String givenMethod, String givenHost, String givenPath, int status, long givenMs) {
-    if (off) return;
     String method = clip(givenMethod, 20);
     String host = clip(givenHost, MAXIMUM_NAME);
     String path = clip(givenPath, 1_000);
     long durationMs = Math.max(0, givenMs);
-    note("{\"kind\":\"request\",\"at\":" + quote(now()) + ",\"method\":" + quote(method) + ",\"host\":" + quote(host)
-        + ",\"path\":" + quote(path) + ",\"status\":" + (status == 0 ? "null" : status) + ",\"durationMs\":" + durationMs + "}");
+    note("request", "method", method, "host", host, "path", path, "status", status == 0 ? null : status, "durationMs", durationMs);
     String name = "{\"method\":" + quote(method) + ",\"host\":" + quote(host) + ",\"path\":" + quote(path);
     RequestCounts counts = requests.get(name);
     if (counts == null && requests.size() >= MAXIMUM_REQUESTS) return;
@@ -188,13 +251,29 @@ public final class EmberReporter {
     counts.durations.merge(Math.min(LAST_DURATION_BUCKET, Math.max(0, bucket)), 1, Integer::sum);
   }
 
+  /** A path as a template: numbers and ids stand for themselves, and a query is never kept. */
+  static String pathTemplate(String path) {
+    StringBuilder template = new StringBuilder();
+    for (String part : path.split("[?#]", 2)[0].split("/", -1)) {
+      boolean isNumber = part.matches("\\d+");
+      boolean isId = part.matches("(?i)[0-9a-f]{8}-?[0-9a-f-]{8,}");
+      template.append(template.length() == 0 && part.isEmpty() ? "" : "/").append(isNumber ? "{number}" : isId ? "{id}" : part);
+    }
+    return template.length() == 0 ? "/" : template.toString();
+  }
+
   /** What the server would refuse must not cost the report it comes with. */
   private static String clip(String text, int characters) {
     return text == null ? "" : text.substring(0, Math.min(text.length(), characters));
   }
 
-  private void note(String event) {
-    trail.add(event);
+  private synchronized void note(String kind, Object... rest) {
+    if (off) return;
+    Map<String, Object> event = new LinkedHashMap<>();
+    event.put("kind", kind);
+    event.put("at", now());
+    for (int at = 0; at < rest.length; at += 2) if (rest[at + 1] != null) event.put((String) rest[at], rest[at + 1]);
+    trail.add(json(event, 0));
     if (trail.size() > MAXIMUM_TRAIL) trail.remove();
   }
 
@@ -205,7 +284,7 @@ public final class EmberReporter {
     final Map<Integer, Integer> durations = new TreeMap<>();
   }
 
-  /** For the native client: `ember_native_set("sessionId", …)`, so that what crashes there ends this session. */
+  /** For the native client: `ember_native_set("sessionId", …)`, so that what crashes there ends this session; another one after a long absence. */
   public String sessionId() {
     return sessionId;
   }
@@ -241,9 +320,120 @@ public final class EmberReporter {
     }
   }
 
-  /** Something that happened to the app: "foreground", "background", "low-memory". */
+  /**
+   * Something that happened to the app: "foreground", "background", "low-memory". In the background it may be ended without a word, so what is
+   * known of its session is written down; coming back after more than a minute begins another one.
+   */
   public synchronized void lifecycle(String state) {
-    if (!off) note("{\"kind\":\"lifecycle\",\"at\":" + quote(now()) + ",\"state\":" + quote(clip(state, MAXIMUM_NAME)) + "}");
+    note("lifecycle", "state", clip(state, MAXIMUM_NAME));
+    if (off) return;
+    try {
+      if ("background".equals(state) && awaySince == 0) {
+        awaySince = System.nanoTime();
+        writeItem("session", session("open"));
+      } else if ("foreground".equals(state) && awaySince != 0) {
+        if (System.nanoTime() - awaySince > LONGEST_AWAY_NANOS) beginAnotherSession();
+        awaySince = 0;
+      }
+    } catch (RuntimeException | Error problem) {
+      tell("could not tell its session: " + problem);
+    }
+  }
+
+  private void beginAnotherSession() {
+    writeItem("session", session("ended"));
+    awaySince = 0;
+    sessionId = UUID.randomUUID().toString();
+    startedAt = now();
+    began = System.nanoTime();
+    sequence = 0;
+    screens.clear();
+    requests.clear();
+    writeItem("session", session("open"));
+    sendInBackground();
+  }
+
+  /** Runs something on a thread that is watched, such as `new Handler(Looper.getMainLooper())::post` or `SwingUtilities::invokeLater`. */
+  public interface Poster {
+    void post(Runnable work);
+  }
+
+  /**
+   * Watches a thread that must answer soon, such as that of the user interface: when it takes longer than `hangMs`, a report of kind "hang" is
+   * kept with the stacks of all threads, once for each time; with `onlyIfItEnds` when it answers again, for systems that tell of one that never
+   * did.
+   */
+  public void watch(Thread watched, Poster poster, boolean onlyIfItEnds) {
+    if (off || options.hangMs <= 0) return;
+    Thread thread = new Thread(() -> {
+      try {
+        watchForHangs(watched, poster, options.hangMs, onlyIfItEnds);
+      } catch (InterruptedException ended) {
+        Thread.currentThread().interrupt();
+      } catch (RuntimeException | Error problem) {
+        tell("watches for hangs no more: " + problem);
+      }
+    }, "ember-watch");
+    thread.setDaemon(true);
+    thread.start();
+  }
+
+  private void watchForHangs(Thread watched, Poster poster, long limitMs, boolean onlyIfItEnds) throws InterruptedException {
+    final Object answer = new Object();
+    final boolean[] answered = {true};
+    while (watched.isAlive()) {
+      answered[0] = false;
+      long asked = System.nanoTime();
+      poster.post(() -> {
+        synchronized (answer) {
+          answered[0] = true;
+          answer.notifyAll();
+        }
+      });
+      synchronized (answer) {
+        if (!answered[0]) answer.wait(limitMs);
+        if (!answered[0] && (System.nanoTime() - asked) / 1_000_000 >= limitMs) {
+          Map<Thread, StackTraceElement[]> stacks = Thread.getAllStackTraces();
+          if (!onlyIfItEnds) keepHang(watched, stacks, limitMs);
+          while (!answered[0] && watched.isAlive()) answer.wait(1_000);
+          if (onlyIfItEnds && answered[0]) keepHang(watched, stacks, (System.nanoTime() - asked) / 1_000_000);
+        }
+      }
+      Thread.sleep(Math.max(100, limitMs / 4));
+    }
+  }
+
+  private void keepHang(Thread watched, Map<Thread, StackTraceElement[]> stacks, long ms) {
+    List<Object> threads = new ArrayList<>();
+    for (Map.Entry<Thread, StackTraceElement[]> one : stacks.entrySet()) {
+      Map<String, Object> thread = new LinkedHashMap<>();
+      thread.put("name", one.getKey().getName());
+      thread.put("state", one.getKey().getState().toString());
+      thread.put("crashed", one.getKey() == watched);
+      thread.put("frames", framesOf(one.getValue()));
+      if (one.getKey() == watched) threads.add(0, thread);
+      else threads.add(thread);
+    }
+    Map<String, Object> what = new LinkedHashMap<>();
+    what.put("type", "hang");
+    what.put("message", watched.getName() + " did not answer for " + ms + " ms");
+    keep("hang", threads, Collections.singletonList((Object) what));
+  }
+
+  private static List<Object> framesOf(StackTraceElement[] stack) {
+    List<Object> frames = new ArrayList<>();
+    for (StackTraceElement element : stack) {
+      if (frames.size() == MAXIMUM_FRAMES) break;
+      Map<String, Object> frame = new LinkedHashMap<>();
+      frame.put("runtime", "jvm");
+      frame.put("class", element.getClassName());
+      frame.put("method", element.getMethodName());
+      if (element.getFileName() != null) frame.put("file", element.getFileName());
+      if (element.getLineNumber() > 0) frame.put("line", element.getLineNumber());
+      if (element.isNativeMethod()) frame.put("native", true);
+      frames.add(frame);
+    }
+    return frames;
   }
 
   String version() {
@@ -263,7 +453,7 @@ public final class EmberReporter {
   public void end() {
     if (off) return;
     try {
-      write("session", session("ended"));
+      writeItem("session", session("ended"));
       sendInBackground();
     } catch (RuntimeException | Error problem) {
       tell("could not end its session: " + problem);
@@ -283,40 +473,64 @@ public final class EmberReporter {
 
   private void keep(Thread thread, Throwable thrown, String kind) {
     try {
-      String text = stackOf(thrown);
-      if (text.length() > MAXIMUM_STACK_CHARACTERS) text = text.substring(0, MAXIMUM_STACK_CHARACTERS);
-      String state = stateNow();
-      // A text that is no JSON would make the whole report none.
-      if (state != null && !new JsonCheck(state).isObject()) state = "{\"stateAtCrash\":" + quote(clip(state, 4_000)) + "}";
-      write("report", "{\"type\":\"report\",\"id\":" + quote(UUID.randomUUID().toString())
-          + ",\"kind\":" + quote(kind)
-          + ",\"occurredAt\":" + quote(now())
-          + ",\"sessionId\":" + quote(sessionId)
-          + context()
-          + ",\"threads\":[{\"name\":" + quote(thread.getName()) + ",\"crashed\":true}]"
-          + ",\"exceptions\":[{\"type\":" + quote(thrown.getClass().getName())
-          + ",\"message\":" + messageOf(thrown)
-          + ",\"stack\":" + quote(text) + "}]"
-          + ",\"trail\":" + trail()
-          + (state == null ? "" : ",\"attributes\":" + state) + "}");
-      if (kind.equals("crash")) write("session", session("crashed"));
+      Map<String, Object> where = new LinkedHashMap<>();
+      where.put("name", thread.getName());
+      where.put("crashed", true);
+      Map<String, Object> what = new LinkedHashMap<>();
+      what.put("type", thrown.getClass().getName());
+      what.put("message", messageOf(thrown));
+      what.put("stack", clip(stackOf(thrown), MAXIMUM_STACK_CHARACTERS));
+      keep(kind, Collections.singletonList((Object) where), Collections.singletonList((Object) what));
     } catch (RuntimeException | Error problem) {
       // Whatever happens here must not hide the crash itself.
     }
   }
 
-  /** What the app says of its state; null when it says nothing, or while it is saying it. */
-  private String stateNow() {
-    // What is reported meanwhile, on this thread, would ask again without end.
-    if (options.stateAtCrash == null || asksState.get() != null) return null;
+  private void keep(String kind, List<Object> threads, List<Object> exceptions) {
+    try {
+      Double share = options.sample.get(kind);
+      if (share == null || Math.random() < share) {
+        Map<String, Object> report = new LinkedHashMap<>();
+        report.put("type", "report");
+        report.put("id", UUID.randomUUID().toString());
+        report.put("kind", kind);
+        report.put("occurredAt", now());
+        report.put("sessionId", sessionId);
+        if (share != null && share < 1) report.put("samplePercent", 100 * share);
+        addContext(report);
+        report.put("threads", threads);
+        report.put("exceptions", exceptions);
+        Map<String, Object> state = valuesOf(options.stateAtCrash, "stateAtCrash");
+        synchronized (this) {
+          report.put("trail", new Raw("[" + String.join(",", trail) + "]"));
+          report.put("flags", new LinkedHashMap<>(flags));
+          Map<String, Object> all = new LinkedHashMap<>(attributes);
+          all.putAll(state);
+          report.put("attributes", all);
+        }
+        writeItem("report", json(report, 0));
+      }
+      // Whether its report is kept or not, it happened.
+      if (kind.equals("crash")) writeItem("session", session("crashed"));
+    } catch (RuntimeException | Error problem) {
+      // Whatever happens here must not hide the crash itself.
+    }
+  }
+
+  /** What the app says; nothing while it is saying it, for what is reported meanwhile, on this thread, would ask again without end. */
+  private Map<String, Object> valuesOf(Values values, String name) {
+    Map<String, Object> told = new LinkedHashMap<>();
+    if (values == null || asksState.get() != null) return told;
     asksState.set(true);
     try {
-      return options.stateAtCrash.toJson();
+      Map<String, ?> now = values.now();
+      if (now != null) told.putAll(now);
     } catch (Throwable problem) {
-      return "{\"stateAtCrash\":" + quote("failed: " + problem) + "}";
+      told.put(name, "failed: " + problem.getClass().getName());
     } finally {
       asksState.remove();
     }
+    return told;
   }
 
   private static String stackOf(Throwable thrown) {
@@ -334,50 +548,81 @@ public final class EmberReporter {
   private static String messageOf(Throwable thrown) {
     try {
       String message = thrown.getMessage();
-      return message == null ? "null" : quote(clip(message, MAXIMUM_MESSAGE));
+      return message == null ? null : clip(message, MAXIMUM_MESSAGE);
     } catch (Throwable problem) {
-      return "null";
+      return null;
     }
   }
 
   private synchronized String session(String state) {
-    return "{\"type\":\"session\",\"id\":" + quote(sessionId) + ",\"sequence\":" + sequence++ + ",\"at\":" + quote(now())
-        + ",\"startedAt\":" + quote(startedAt) + ",\"state\":" + quote(state)
-        + ",\"durationMs\":" + (System.nanoTime() - began) / 1_000_000 + context() + activity() + "}";
+    Map<String, Object> item = new LinkedHashMap<>();
+    item.put("type", "session");
+    item.put("id", sessionId);
+    item.put("sequence", sequence++);
+    item.put("at", now());
+    item.put("startedAt", startedAt);
+    item.put("state", state);
+    // What was spent in the background is nobody's use.
+    item.put("durationMs", ((awaySince == 0 ? System.nanoTime() : awaySince) - began) / 1_000_000);
+    addContext(item);
+    item.put("flags", flags);
+    item.put("attributes", attributes);
+    item.put("screens", screensShown());
+    item.put("requests", requestsMade());
+    return json(item, 0);
   }
 
-  private synchronized String trail() {
-    return "[" + String.join(",", trail) + "]";
+  private List<Object> screensShown() {
+    List<Object> shown = new ArrayList<>();
+    for (Map.Entry<String, Integer> screen : screens.entrySet()) {
+      Map<String, Object> one = new LinkedHashMap<>();
+      one.put("name", screen.getKey());
+      one.put("visits", screen.getValue());
+      shown.add(one);
+    }
+    return shown;
   }
 
-  private String activity() {
-    List<String> shown = new ArrayList<>();
-    for (Map.Entry<String, Integer> screen : screens.entrySet())
-      shown.add("{\"name\":" + quote(screen.getKey()) + ",\"visits\":" + screen.getValue() + "}");
-    List<String> asked = new ArrayList<>();
+  private List<Object> requestsMade() {
+    List<Object> made = new ArrayList<>();
     for (Map.Entry<String, RequestCounts> request : requests.entrySet()) {
       RequestCounts counts = request.getValue();
       List<String> durations = new ArrayList<>();
       for (Map.Entry<Integer, Integer> one : counts.durations.entrySet())
         durations.add("{\"bucket\":" + one.getKey() + ",\"count\":" + one.getValue() + "}");
-      asked.add(request.getKey() + ",\"count\":" + counts.count + ",\"failed\":" + counts.failed
-          + ",\"durations\":[" + String.join(",", durations) + "]}");
+      made.add(new Raw(request.getKey() + ",\"count\":" + counts.count + ",\"failed\":" + counts.failed
+          + ",\"durations\":[" + String.join(",", durations) + "]}"));
     }
-    return ",\"screens\":[" + String.join(",", shown) + "],\"requests\":[" + String.join(",", asked) + "]";
+    return made;
   }
 
-  private String context() {
-    return ",\"version\":" + quote(options.version) + ",\"build\":" + quote(options.build)
-        + ",\"buildType\":" + quote(options.buildType)
-        + ",\"os\":{\"name\":" + quote(options.osName) + ",\"version\":" + quote(options.osVersion) + "}"
-        + (options.deviceModel == null ? "" : ",\"device\":{\"model\":" + quote(options.deviceModel) + "}")
-        + ",\"installationId\":" + quote(installationId)
-        + (options.personId == null ? "" : ",\"personId\":" + quote(options.personId));
+  private void addContext(Map<String, Object> item) {
+    item.put("version", options.version);
+    item.put("build", options.build);
+    item.put("buildType", options.buildType);
+    Map<String, Object> os = new LinkedHashMap<>();
+    os.put("name", options.osName);
+    os.put("version", options.osVersion);
+    item.put("os", os);
+    if (options.deviceModel != null) item.put("device", Collections.singletonMap("model", options.deviceModel));
+    item.put("installationId", installationId);
+    if (personId != null) item.put("personId", personId);
+    if (contact != null) item.put("contact", contact);
+    item.putAll(valuesOf(options.circumstances, "circumstances"));
   }
 
   /** One item, one file: complete under its name, or not there. */
-  private void write(String kind, String json) {
-    write(".item", kind, json.getBytes(StandardCharsets.UTF_8));
+  private void writeItem(String kind, String json) {
+    String kept = json;
+    try {
+      if (options.beforeSend != null) kept = options.beforeSend.apply(json);
+    } catch (Throwable problem) {
+      // What was to take something out must not let it through because it failed.
+      kept = null;
+    }
+    if (kept == null) return;
+    if (options.dryRun) tell("would send: " + kept);
+    else write(".item", kind, kept.getBytes(StandardCharsets.UTF_8));
   }
 
   private synchronized void write(String ending, String kind, byte[] bytes) {
@@ -503,7 +748,7 @@ public final class EmberReporter {
       connection.setDoOutput(true);
       connection.setRequestProperty("authorization", "Bearer " + options.key);
       connection.setRequestProperty("content-type", type);
-      connection.setRequestProperty("user-agent", "ember-reporter-java/2");
+      connection.setRequestProperty("user-agent", "ember-reporter-java/3");
       try (OutputStream out = connection.getOutputStream()) {
         out.write(body);
       }
@@ -534,81 +779,6 @@ public final class EmberReporter {
     if (toldRefusal) return;
     toldRefusal = true;
     tell("was refused something by its server (status " + status + "): " + said);
-  }
-
-  /** Whether a text is one JSON object (RFC 8259); it reads, and makes nothing of what it reads. */
-  private static final class JsonCheck {
-    private static final int DEEPEST = 40;
-    private final String text;
-    private int at = 0;
-
-    JsonCheck(String text) {
-      this.text = text;
-    }
-
-    boolean isObject() {
-      blanks();
-      return at < text.length() && text.charAt(at) == '{' && value(0) && atEnd();
-    }
-
-    private boolean atEnd() {
-      blanks();
-      return at == text.length();
-    }
-
-    private void blanks() {
-      while (at < text.length() && " \t\r\n".indexOf(text.charAt(at)) >= 0) at++;
-    }
-
-    private boolean takes(char letter) {
-      blanks();
-      if (at >= text.length() || text.charAt(at) != letter) return false;
-      at++;
-      return true;
-    }
-
-    private boolean value(int depth) {
-      blanks();
-      if (at >= text.length() || depth > DEEPEST) return false;
-      char letter = text.charAt(at);
-      if (letter == '{') return members(depth);
-      if (letter == '[') return elements(depth);
-      if (letter == '"') return string();
-      int from = at;
-      while (at < text.length() && ",]} \t\r\n".indexOf(text.charAt(at)) < 0) at++;
-      return text.substring(from, at).matches("true|false|null|-?(0|[1-9]\\d*)(\\.\\d+)?([eE][+-]?\\d+)?");
-    }
-
-    private boolean members(int depth) {
-      at++;
-      if (takes('}')) return true;
-      do {
-        blanks();
-        if (at >= text.length() || text.charAt(at) != '"' || !string() || !takes(':') || !value(depth + 1)) return false;
-      } while (takes(','));
-      return takes('}');
-    }
-
-    private boolean elements(int depth) {
-      at++;
-      if (takes(']')) return true;
-      do {
-        if (!value(depth + 1)) return false;
-      } while (takes(','));
-      return takes(']');
-    }
-
-    private boolean string() {
-      for (at++; at < text.length(); at++) {
-        char letter = text.charAt(at);
-        if (letter == '\\') at++;
-        else if (letter == '"') {
-          at++;
-          return true;
-        } else if (letter < ' ') return false;
-      }
-      return false;
-    }
   }
 
   private static String read(File file) {
@@ -650,6 +820,38 @@ public final class EmberReporter {
     SimpleDateFormat format = new SimpleDateFormat("yyyy-MM-dd'T'HH:mm:ss.SSS'Z'", Locale.ROOT);
     format.setTimeZone(TimeZone.getTimeZone("UTC"));
     return format.format(new Date(ms));
+  }
+
+  /** A text that is JSON already. */
+  private static final class Raw {
+    final String text;
+
+    Raw(String text) {
+      this.text = text;
+    }
+  }
+
+  /** A value as JSON (RFC 8259); what is neither of its kinds is told in its own words, and what is too deep is left out. */
+  private static String json(Object value, int depth) {
+    if (value == null || depth > DEEPEST) return "null";
+    if (value instanceof Raw) return ((Raw) value).text;
+    if (value instanceof Boolean) return value.toString();
+    if (value instanceof Number) {
+      double number = ((Number) value).doubleValue();
+      return Double.isNaN(number) || Double.isInfinite(number) ? "null" : value.toString();
+    }
+    List<String> parts = new ArrayList<>();
+    if (value instanceof Map) {
+      for (Map.Entry<?, ?> one : ((Map<?, ?>) value).entrySet())
+        parts.add(quote(String.valueOf(one.getKey())) + ":" + json(one.getValue(), depth + 1));
+      return "{" + String.join(",", parts) + "}";
+    }
+    if (value instanceof Iterable) {
+      for (Object one : (Iterable<?>) value) parts.add(json(one, depth + 1));
+      return "[" + String.join(",", parts) + "]";
+    }
+    if (value instanceof Object[]) return json(Arrays.asList((Object[]) value), depth);
+    return quote(String.valueOf(value));
   }
 
   /** A JSON text (RFC 8259, section 7). */

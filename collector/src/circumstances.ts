@@ -6,6 +6,8 @@ export class Circumstances {
   private readonly attributes: Record<string, AttributeValue> = {};
   private readonly flags: Record<string, string> = {};
   personId: string | null;
+  contact: string | null = null;
+  private isAsking = false;
 
   constructor(
     private readonly options: CollectorOptions,
@@ -39,8 +41,37 @@ export class Circumstances {
       locale: (globalThis.navigator as Navigator | undefined)?.language ?? null,
       installationId: this.installationId,
       personId: this.personId,
+      contact: this.contact,
+      network: networkNow(),
       flags: { ...this.flags },
       attributes,
+      ...this.told(),
     };
   }
+
+  /** What the app says of the device and its surroundings; what fails there, or reports something itself, costs that alone. */
+  private told(): object {
+    if (this.isAsking) return {};
+    this.isAsking = true;
+    try {
+      return this.options.circumstances?.() ?? {};
+    } catch {
+      return {};
+    } finally {
+      this.isAsking = false;
+    }
+  }
+}
+
+/** As far as a browser tells it (the Network Information API); null where it does not. */
+function networkNow(): 'none' | 'wifi' | 'cellular' | 'wired' | null {
+  const known = globalThis.navigator as (Navigator & { connection?: { type?: string } }) | undefined;
+  if (known?.onLine === false) return 'none';
+  const names: Readonly<Record<string, 'none' | 'wifi' | 'cellular' | 'wired'>> = {
+    none: 'none',
+    wifi: 'wifi',
+    cellular: 'cellular',
+    ethernet: 'wired',
+  };
+  return names[known?.connection?.type ?? ''] ?? null;
 }

@@ -215,6 +215,13 @@ describe('the collector', () => {
     sampled.report(new Error('a crash'), { kind: 'crash' });
     await sampled.flush();
     expect(reports().map((item) => item.kind)).toEqual(['crash']);
+    // What was left out happened all the same.
+    expect(received.filter((item) => item.type === 'session').at(-1)).toMatchObject({ errors: 1, state: 'crashed' });
+    received = [];
+    const halved = start({ sample: { error: 0.5 } });
+    for (let at = 0; at < 64; at++) halved.report(new Error(`${at}`));
+    await halved.flush();
+    expect(new Set(reports().map((item) => item.samplePercent))).toEqual(new Set([50]));
     received = [];
     const hooked = start({
       beforeSend: (item) => {

@@ -29,7 +29,16 @@ export class ErrorReports {
       if (this.reported.has(thrown)) return;
       this.reported.add(thrown);
     }
-    if (Math.random() >= (this.options.sample?.[kind] ?? 1)) return;
+    const share = this.options.sample?.[kind] ?? 1;
+    if (Math.random() < share) this.keepReport(thrown, kind, { more, share });
+    const { session, keep } = this.parts;
+    if (!session) return;
+    // Whether its report was kept or not, it happened: crash-free is not to depend on the sample.
+    if (kind === 'error') session.countError();
+    keep(session.item(kind === 'crash' ? 'crashed' : 'open'));
+  }
+
+  private keepReport(thrown: unknown, kind: Kind, { more, share }: { readonly more: Attributes; readonly share: number }): void {
     const { circumstances, session, trail, keep } = this.parts;
     const state = this.stateNow();
     const { attributes, ...where } = circumstances.now();
@@ -43,10 +52,9 @@ export class ErrorReports {
       exceptions: describeError(thrown),
       trail: trail.list,
       attributes: { ...attributes, ...state, ...more },
+      // It stands for those that were left out.
+      ...(share < 1 && { samplePercent: 100 * share }),
     });
-    if (!session) return;
-    if (kind === 'error') session.countError();
-    keep(session.item(kind === 'crash' ? 'crashed' : 'open'));
   }
 
   private stateNow(): Attributes {

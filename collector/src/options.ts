@@ -28,7 +28,12 @@ export interface CollectorOptions {
   };
   /** Asked at the moment of a crash or error; its values become attributes of the report. */
   readonly stateAtCrash?: () => Attributes;
+  /** Asked for each item; what the protocol has of the device and its surroundings, such as `{ network: 'wifi', carrier: '…' }`. */
+  readonly circumstances?: () => Readonly<Record<string, unknown>>;
+  /** Looks at each item before it is kept; one that fails keeps nothing. */
   readonly beforeSend?: BeforeSend;
+  /** Prints what would be sent, and sends nothing. */
+  readonly dryRun?: boolean;
   /** Where items wait for the server, across launches; the browser's local storage unless told. */
   readonly storage?: Storage;
   /** Catch errors nobody handles and rejections; on unless told. */

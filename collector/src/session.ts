@@ -5,6 +5,8 @@ import type { Storage } from './storage.ts';
 import { uuid } from './uuid.ts';
 
 const name = 'ember.session';
+/** Storage takes its time, and screens may come by the dozen. */
+const betweenWritesMs = 250;
 
 /** One foreground stretch of the app, as items that each say all that is known so far. */
 export class Session {
@@ -15,6 +17,8 @@ export class Session {
   private errors = 0;
   private state: 'open' | 'ended' | 'crashed' = 'open';
   private readonly activity = new Activity();
+  private notedAt = Number.NEGATIVE_INFINITY;
+  private waiting: ReturnType<typeof setTimeout> | null = null;
 
   constructor(
     private readonly storage: Storage,
@@ -39,10 +43,25 @@ export class Session {
     this.errors++;
   }
 
-  /** Counts what happens; a new screen is written down at once, for an app that is ended without telling. */
+  /** Counts what happens; screens are written down as they come, for an app that is ended without telling. */
   note(event: TrailEvent): void {
     this.activity.note(event);
-    if (event.kind === 'screen' && this.state === 'open') this.writeDown(this.now());
+    if (event.kind !== 'screen' || this.state !== 'open' || this.waiting !== null) return;
+    const waitMs = this.notedAt + betweenWritesMs - elapsedMs();
+    if (waitMs <= 0) return this.writeNow();
+    this.waiting = setTimeout(() => this.writeNow(), waitMs);
+    (this.waiting as { unref?: () => void }).unref?.();
+  }
+
+  private writeNow(): void {
+    this.forgetWaiting();
+    this.notedAt = elapsedMs();
+    this.writeDown(this.now());
+  }
+
+  private forgetWaiting(): void {
+    if (this.waiting !== null) clearTimeout(this.waiting);
+    this.waiting = null;
   }
 
   /** What is to be said of the session now. */
@@ -50,6 +69,7 @@ export class Session {
     if (state !== 'open') this.state = this.state === 'crashed' ? 'crashed' : state;
     const item = this.now();
     this.sequence++;
+    this.forgetWaiting();
     this.writeDown(state === 'ended' ? null : item);
     return item;
   }

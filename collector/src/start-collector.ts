@@ -26,6 +26,10 @@ export interface Collector {
   attribute(name: string, value: AttributeValue | null): void;
   flag(name: string, variant: string | null): void;
   person(id: string | null): void;
+  /** How the person can be reached, if they left it. */
+  contact(how: string | null): void;
+  /** Something that happened to the app, where nothing here sees it: "foreground", "background", "low-memory". */
+  lifecycle(state: string): void;
   /** Sends what waits; resolves when the server answered or cannot be reached. */
   flush(): Promise<void>;
   /** Says that the session is over and stops collecting; what the server does not take now waits for the next launch. */
@@ -73,6 +77,10 @@ export function startCollector(options: CollectorOptions): Collector {
     person: (id) => {
       circumstances.personId = id;
     },
+    contact: (how) => {
+      circumstances.contact = how;
+    },
+    lifecycle: (state) => quietly(() => trail.note({ kind: 'lifecycle', state: String(state) })),
     flush: () => sender.now(),
     stop: async () => {
       for (const stop of stopListening) stop();
@@ -85,6 +93,8 @@ export function startCollector(options: CollectorOptions): Collector {
 /** Where items go: through the app's own hook into the storage, and from there to the server. */
 function openSending(options: CollectorOptions, storage: Storage): { keep: (item: Item) => void; sender: Sender } {
   const outbox = new Outbox(storage);
+  // Taken before the console is watched for the trail.
+  const say = console.info.bind(console);
   const sender = new Sender({
     outbox,
     server: options.server.replace(/\/+$/, ''),
@@ -100,7 +110,9 @@ function openSending(options: CollectorOptions, storage: Storage): { keep: (item
       // A hook that fails must not let through what it was meant to take out.
       kept = null;
     }
-    if (kept) outbox.add(plain(kept) as Item);
+    if (!kept) return;
+    if (options.dryRun === true) say(`Rough Ember would send: ${JSON.stringify(plain(kept))}`);
+    else outbox.add(plain(kept) as Item);
     sender.soon();
   };
   return { keep, sender };
@@ -150,6 +162,8 @@ const idle = (installationId: string): Collector => ({
   attribute: () => {},
   flag: () => {},
   person: () => {},
+  contact: () => {},
+  lifecycle: () => {},
   flush: async () => {},
   stop: async () => {},
 });

@@ -1,7 +1,26 @@
 /** Does what a situation asks of an app: situations <server> <key> <folder> <what>. */
 import { setTimeout as pause } from 'node:timers/promises';
 import { fileStorage } from '../src/file-storage.ts';
-import { type Collector, startCollector } from '../src/index.ts';
+import { type Collector, type CollectorOptions, startCollector } from '../src/index.ts';
+
+/** What a situation changes of the options. */
+function settingsOf(situation: string): Partial<CollectorOptions> {
+  if (situation === 'sampled') return { sample: { error: 0.5 } };
+  if (situation === 'crash-sampled-out') return { sample: { crash: 0 } };
+  if (situation === 'scrubbed')
+    return {
+      beforeSend: (item) =>
+        JSON.stringify(item).includes('secret') ? null : JSON.parse(JSON.stringify(item).replaceAll('warden-7', 'somebody')),
+    };
+  if (situation === 'scrubbing-fails')
+    return {
+      beforeSend: () => {
+        throw new Error('no scrubbing');
+      },
+    };
+  if (situation === 'dry') return { dryRun: true };
+  return situation === 'all' ? { circumstances: () => ({ device: { model: 'Tarn Go 3', batteryPercent: 41 }, network: 'wifi' }) } : {};
+}
 
 const [server = '', key = '', folder = '', what = ''] = process.argv.slice(2);
 const states: Readonly<Record<string, () => { zoom: number }>> = {
@@ -23,13 +42,27 @@ const collector: Collector = startCollector({
   personId: 'warden-7',
   storage: fileStorage(folder),
   ...(stateAtCrash && { stateAtCrash }),
+  ...settingsOf(what),
 });
 collector.screen('Map');
+if (what === 'all') {
+  collector.person('warden-9');
+  collector.contact('warden@larkfield.example');
+  collector.flag('night-map', 'on');
+  collector.attribute('layers', ['night', 'tracks']);
+  collector.attribute('zoom', 14);
+  console.warn('few tiles');
+  collector.note('export', { rows: 12 });
+  await fetch('http://127.0.0.1:9/t/14?user=7').catch(() => {});
+  collector.lifecycle('low-memory');
+}
 if (what === 'crash-slowly') await pause(150);
-if (what === 'crash' || what === 'crash-slowly') throw new Error('no perch');
+if (what.startsWith('crash')) throw new Error('no perch');
 if (what === 'trail') for (let at = 0; at < 10_000; at++) collector.screen(`screen ${at}`);
 if (what === 'many') for (let at = 0; at < 100; at++) collector.report(new Error(`perch ${at}`));
+else if (what === 'sampled') for (let at = 0; at < 40; at++) collector.report(new Error(`perch ${at}`));
 else if (what === 'long') collector.report(new Error('x'.repeat(1_000_000)));
 else if (what !== 'well') collector.report(new Error('no perch'));
+if (what === 'scrubbed') collector.report(new Error('secret'));
 await collector.stop();
 process.exit(0);

@@ -1,13 +1,20 @@
 package com.larkfield.guide;
 
 import java.io.File;
+import java.util.HashMap;
+import java.util.Map;
 
 /** The guide with the reporter in it, as it ships: opens a screen, or with none just starts and ends. */
 public final class ReportingGuide {
     public static void main(String[] arguments) throws Exception {
         EmberReporter.Options options = new EmberReporter.Options(arguments[0], arguments[1], "4.3.2", "432", new File(arguments[2]));
         options.deviceModel = "OD-40";
-        options.stateAtCrash = () -> "{\"screen\":\"" + (arguments.length > 3 ? arguments[3] : "none") + "\",\"zoom\":14}";
+        options.stateAtCrash = () -> {
+            Map<String, Object> state = new HashMap<>();
+            state.put("screen", arguments.length > 3 ? arguments[3] : "none");
+            state.put("zoom", 14);
+            return state;
+        };
         EmberReporter reporter = EmberReporter.install(options);
         if (arguments.length > 3 && arguments[3].equals("stopwatch")) {
             stopwatch(reporter);

@@ -11,12 +11,14 @@ export interface App {
   readonly platforms: readonly string[];
   /** Packages whose frames are ours; empty: everything that is not known to be outside. */
   readonly ourPackages: readonly string[];
+  /** IANA name of the zone of what everybody sees alike, such as walls; null for UTC. */
+  readonly zone: string | null;
 }
 
-const columns = ['id', 'slug', 'name', 'prefix', 'platforms', { ourPackages: 'our_packages' }] as const;
+const columns = ['id', 'slug', 'name', 'prefix', 'platforms', { ourPackages: 'our_packages' }, 'zone'] as const;
 
 /** Creates an app; null when its slug or prefix is taken. */
-export async function createApp(database: Database, app: Omit<App, 'id'>): Promise<App | null> {
+export async function createApp(database: Database, app: Omit<App, 'id' | 'zone'>): Promise<App | null> {
   const { slug, name, prefix } = app;
   try {
     await database('apps').insert({
@@ -39,6 +41,10 @@ export async function findApp(database: Database, slug: string): Promise<App | n
       .where({ slug, deleted_at: null })
       .first(...columns)) ?? null
   );
+}
+
+export async function changeZoneOfApp(database: Database, appId: number, zone: string | null): Promise<void> {
+  await database('apps').where({ id: appId }).update({ zone });
 }
 
 /** The app of a row, one that is being deleted among them. */

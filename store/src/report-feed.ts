@@ -12,12 +12,12 @@ export interface StoredTerm extends Term {
 }
 
 /** Plain numbers in the order of `toIndexed`: a million rows are read at every start. */
-const columns = `reports.id, CAST(1000 * UNIX_TIMESTAMP(occurred_at) AS SIGNED), kind, version, excluded, state = 'waiting', case_id, person_key, report_terms.terms`;
+const columns = `reports.id, CAST(1000 * UNIX_TIMESTAMP(occurred_at) AS SIGNED), kind, version, excluded, state = 'waiting', case_id, person_key, weight, report_terms.terms`;
 const join = 'LEFT JOIN report_terms ON report_terms.report_row = reports.id';
 
-type Row = readonly [number, number, ReportKind, string, number, number, number | null, Buffer | null, Buffer | null];
+type Row = readonly [number, number, ReportKind, string, number, number, number | null, Buffer | null, number, Buffer | null];
 
-const toIndexed = ([id, at, kind, version, excluded, waiting, caseId, person, terms]: Row): IndexedReport => ({
+const toIndexed = ([id, at, kind, version, excluded, waiting, caseId, person, weight, terms]: Row): IndexedReport => ({
   id,
   at: Number(at),
   kind,
@@ -26,6 +26,7 @@ const toIndexed = ([id, at, kind, version, excluded, waiting, caseId, person, te
   waiting: waiting === 1,
   caseId,
   person,
+  weight,
   terms: terms === null ? [] : unpackTermIds(terms),
 });
 

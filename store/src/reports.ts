@@ -25,6 +25,8 @@ export interface StorableReport {
   readonly body: string;
   /** Excluded from what people see by default, such as the reports of debug builds. */
   readonly excluded: boolean;
+  /** How many reports it stands for, those among them that were sampled out. */
+  readonly weight: number;
   /** When it happened by the clock that its session is told by, right or wrong; ISO. */
   readonly timeOfDevice: string;
 }
@@ -32,11 +34,11 @@ export interface StorableReport {
 /** Readies a report for the store; nothing heavy goes with it but its text. */
 export function toStorable(
   { report, body }: Pick<FittedReport, 'report' | 'body'>,
-  { excluded = false, timeOfDevice = report.occurredAt } = {},
+  { excluded = false, weight = 1, timeOfDevice = report.occurredAt } = {},
 ): StorableReport {
   const { exceptions: _exceptions, threads: _threads, images: _images, trail: _trail, remarks: _remarks, ...rest } = report;
   const { sections: _sections, flags: _flags, attributes: _attributes, ...head } = rest;
-  return { head, body, excluded, timeOfDevice };
+  return { head, body, excluded, weight, timeOfDevice };
 }
 
 /**
@@ -48,7 +50,7 @@ export async function insertReports(
   { appId, reports, receivedAt }: { appId: number; reports: readonly StorableReport[]; receivedAt: Date },
 ): Promise<Set<string>> {
   if (reports.length === 0) return new Set();
-  const rows = reports.map(({ head: report, excluded, body }) => ({
+  const rows = reports.map(({ head: report, excluded, weight, body }) => ({
     app_id: appId,
     report_id: uuidBytes(report.id),
     kind: report.kind,
@@ -57,6 +59,7 @@ export async function insertReports(
     ...contextColumns(report),
     session_id: report.sessionId ? uuidBytes(report.sessionId) : null,
     excluded,
+    weight,
     body_bytes: Buffer.byteLength(body),
   }));
   const inserted = (await insertRows(transaction, 'reports', rows, { ignoreKnown: true, behind: 'RETURNING id, report_id' })) as {

@@ -27,7 +27,7 @@ function indexOf(reports: readonly OneReport[]): ReportIndex {
       return id;
     });
     const key = person === undefined ? null : Uint8Array.from({ length: 16 }, () => person);
-    index.put({ id: at + 1, at: now - at, kind, version, excluded: false, waiting: false, caseId, person: key, terms: own });
+    index.put({ id: at + 1, at: now - at, kind, version, excluded: false, waiting: false, caseId, person: key, weight: 1, terms: own });
   }
   return index;
 }

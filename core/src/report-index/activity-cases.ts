@@ -10,6 +10,7 @@ import { filterRows, scopeTest, windowOf } from './rows-in-scope.ts';
 /** Reports of a scope that came from one screen of the app. */
 export interface ScreenReports {
   readonly screen: string;
+  /** Each with its weight, here and below. */
   readonly reports: number;
   readonly people: number;
   /** In no particular order. */
@@ -20,12 +21,12 @@ export interface ScreenReports {
 
 const mostCases = 5;
 
-/** Counts the reports of a scope by the screen that was shown last; those with most reports first, and all there are beside. */
+/** Counts the reports of a scope by the screen that was shown last; those with most reports first, and all there are beside, with those kept. */
 export function reportsByScreen(
   index: ReportIndex,
   scope: Scope,
   now: number,
-): { readonly reports: number; readonly screens: readonly ScreenReports[] } {
+): { readonly reports: number; readonly kept: number; readonly screens: readonly ScreenReports[] } {
   const { rows, column: isIn } = rowsAsColumn(index, scope, now);
   const people = new PeopleCounter(index);
   const found: ScreenReports[] = [];
@@ -36,28 +37,33 @@ export function reportsByScreen(
     people.begin();
     for (const row of index.rowsOfTerm(term)) {
       if (isIn[row] === 0) continue;
-      reports++;
+      const weight = index.weightOf(row);
+      reports += weight;
       different += people.meet(row);
-      addOne(versions, index.versionOf.values[row] as number);
-      addOne(cases, index.caseOf.values[row] as number);
+      add(versions, index.versionOf.values[row] as number, weight);
+      add(cases, index.caseOf.values[row] as number, weight);
     }
     if (reports === 0) continue;
     cases.delete(none);
     found.push({
       screen: (index.terms[term] as Term).value,
-      reports,
+      reports: Math.round(reports),
       people: different,
-      versions: [...versions].map(([version, count]) => ({ version: index.versions[version] as string, reports: count })),
+      versions: [...versions].map(([version, count]) => ({ version: index.versions[version] as string, reports: Math.round(count) })),
       cases: [...cases]
         .sort(([, a], [, b]) => b - a)
         .slice(0, mostCases)
-        .map(([of, count]) => ({ caseId: index.caseIds[of] as number, reports: count })),
+        .map(([of, count]) => ({ caseId: index.caseIds[of] as number, reports: Math.round(count) })),
     });
   }
-  return { reports: rows.length, screens: found.sort((a, b) => b.reports - a.reports) };
+  return {
+    reports: Math.round(rows.reduce((sum, row) => sum + index.weightOf(row), 0)),
+    kept: rows.length,
+    screens: found.sort((a, b) => b.reports - a.reports),
+  };
 }
 
-/** The cases of a scope that follow the failure of a request. */
+/** The cases of a scope that follow the failure of a request: told by the reports that are there, whatever they stand for. */
 export interface FailureReports {
   /** `GET tiles.larkfield.example/tiles/{number}` */
   readonly request: string;
@@ -137,4 +143,5 @@ function rowsAsColumn(index: ReportIndex, scope: Scope, now: number): { readonly
   return { rows, column };
 }
 
-const addOne = (counts: Map<number, number>, of: number) => void counts.set(of, (counts.get(of) ?? 0) + 1);
+const add = (counts: Map<number, number>, of: number, weight: number) => void counts.set(of, (counts.get(of) ?? 0) + weight);
+const addOne = (counts: Map<number, number>, of: number) => add(counts, of, 1);

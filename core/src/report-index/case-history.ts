@@ -5,7 +5,7 @@ import { countCases } from './count-cases.ts';
 import { none, type ReportIndex } from './report-index.ts';
 import { scopeColumns, windowOf } from './rows-in-scope.ts';
 
-/** How a case went: reports by version over its whole life, and over the window of the scope in equal steps. */
+/** How a case went: reports, each with its weight, by version over its whole life, and over the window of the scope in equal steps. */
 export interface CaseHistory {
   readonly byVersion: readonly { readonly version: string; readonly reports: number; readonly firstAt: number }[];
   readonly trend: readonly number[];
@@ -30,16 +30,16 @@ export function historiesOf(index: ReportIndex, caseIds: readonly number[], scop
       const of = index.findCase(caseId);
       const trend = new Array<number>(trendSteps).fill(0);
       for (const { columns, first, end } of of === none ? [] : order.stretchesOf(of)) {
-        const { rows, at, classes } = columns;
+        const { rows, at, classes, weights } = columns;
         for (let place = first; place < end; place++) {
           const moment = at[place] as number;
           if (moment < from || isWanted[classes[place] as number] !== 1) continue;
           if (fulfils !== null && fulfils[rows[place] as number] !== 1) continue;
           const step = Math.min(Math.floor(((moment - from) / spanMs) * trendSteps), trendSteps - 1);
-          trend[step] = (trend[step] as number) + 1;
+          trend[step] = (trend[step] as number) + (weights === null ? 1 : (weights[place] as number));
         }
       }
-      return [caseId, { ...lifeOf(index, of), trend }];
+      return [caseId, { ...lifeOf(index, of), trend: trend.map(Math.round) }];
     }),
   );
 }
@@ -62,18 +62,18 @@ function lifeOf(index: ReportIndex, of: number): CaseLife {
 
 function findLife(index: ReportIndex, of: number): CaseLife {
   const rows = index.rowsOfCase(of);
-  const reports = new Uint32Array(index.versions.length);
+  const reports = new Float64Array(index.versions.length);
   const firstAt = new Float64Array(index.versions.length).fill(Number.POSITIVE_INFINITY);
   const [times, versionOf] = [index.at.values, index.versionOf.values];
   for (let place = 0; place < rows.length; place++) {
     const row = rows[place] as number;
     const at = times[row] as number;
     const version = versionOf[row] as number;
-    reports[version] = (reports[version] as number) + 1;
+    reports[version] = (reports[version] as number) + index.weightOf(row);
     if (at < (firstAt[version] as number)) firstAt[version] = at;
   }
   const byVersion = index.versions.flatMap((version, at) =>
-    (reports[at] as number) > 0 ? [{ version, reports: reports[at] as number, firstAt: firstAt[at] as number }] : [],
+    (reports[at] as number) > 0 ? [{ version, reports: Math.round(reports[at] as number), firstAt: firstAt[at] as number }] : [],
   );
   return { byVersion, beganAt: Math.min(...byVersion.map((one) => one.firstAt)) };
 }

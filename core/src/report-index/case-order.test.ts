@@ -26,6 +26,8 @@ function reportOf(id: number, turn: number): IndexedReport {
     waiting: mixed % 13 === 0,
     caseId: mixed % 17 === 0 ? null : 100 + (mixed % (9 + turn)),
     person: mixed % 5 === 0 ? null : person,
+    // The first reports of all stand for themselves.
+    weight: turn > 0 && mixed % 3 === 0 ? 10 : 1,
     terms: [],
   };
 }
@@ -51,7 +53,7 @@ function byLooking(reports: Iterable<IndexedReport>, scope: Scope) {
     const own = one.caseId === null ? null : (counts.get(one.caseId) ?? { reports: 0, people: new Set<number>() });
     if (own && one.caseId !== null) counts.set(one.caseId, own);
     if (one.at < from) continue;
-    if (own) own.reports++;
+    if (own) own.reports += one.weight;
     if (one.waiting) waiting++;
     if (one.person === null) continue;
     everybody.add(one.person[0] as number);

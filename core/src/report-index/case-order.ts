@@ -31,6 +31,8 @@ export interface RowColumns {
   readonly at: Float64Array;
   readonly classes: Uint32Array;
   readonly personOf: Int32Array;
+  /** How many reports each stands for; null where each stands for itself. */
+  readonly weights: Float32Array | null;
 }
 
 /** Places of columns from the first up to the end. */
@@ -50,6 +52,7 @@ export class CaseOrder implements RowColumns {
   /** Version, kind and state of a row in one number; see `classOf`. */
   classes = new Uint32Array(0);
   personOf = new Int32Array(0);
+  weights: Float32Array | null = null;
   /** Where the rows of each case begin, and behind the last case their end; those of no case come before all. */
   private starts = new Uint32Array(1);
   /** Rows that were added or changed since, by case. */
@@ -84,6 +87,7 @@ export class CaseOrder implements RowColumns {
       at: Float64Array.from(rows, (row) => index.at.values[row] as number),
       classes: Uint32Array.from(rows, (row) => classOf(index, row)),
       personOf: Int32Array.from(rows, (row) => index.personOf.values[row] as number),
+      weights: index.isWeighted ? Float32Array.from(rows, (row) => index.weightOf(row)) : null,
     };
     return [sorted, { columns, first: 0, end: rows.length }];
   }
@@ -146,12 +150,13 @@ export class CaseOrder implements RowColumns {
     this.cases = index.caseCount;
     this.at = this.gathered(index.at.values);
     this.personOf = this.gathered(index.personOf.values);
+    this.weights = index.isWeighted ? this.gathered(index.weights.values) : null;
     this.classes = Uint32Array.from(this.rows, (row) => classOf(index, row));
     this.loose.clear();
     this.caseOfLoose.clear();
   }
 
-  private gathered<Column extends Float64Array | Int32Array>(column: Column): Column {
+  private gathered<Column extends Float32Array | Float64Array | Int32Array>(column: Column): Column {
     const { rows } = this;
     const sorted = new (column.constructor as new (length: number) => Column)(rows.length);
     for (let place = 0; place < rows.length; place++) sorted[place] = column[rows[place] as number] as number;

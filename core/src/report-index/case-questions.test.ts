@@ -24,6 +24,7 @@ function indexOf(terms: readonly Term[], reports: readonly { caseId: number; hou
       waiting: false,
       caseId,
       person: null,
+      weight: 1,
       terms: own.map((term) => term + 1),
     });
   return index;
@@ -53,7 +54,18 @@ describe('similar cases', () => {
   it('are none for a case that is not there', () => expect(similarCases(index, 7)).toEqual([]));
 
   it('follow the last report of a case', () => {
-    index.put({ id: 3, at: now, kind: 'crash', version: '1', excluded: false, waiting: false, caseId: 102, person: null, terms: [1] });
+    index.put({
+      id: 3,
+      at: now,
+      kind: 'crash',
+      version: '1',
+      excluded: false,
+      waiting: false,
+      caseId: 102,
+      person: null,
+      weight: 1,
+      terms: [1],
+    });
     expect(similarCases(index, 102)[0]).toMatchObject({ caseId: 100, likeness: 1 });
   });
 });
@@ -122,7 +134,7 @@ describe('cases that are worth a mark', () => {
   ];
   for (const [at, { caseId, hoursAgo, person }] of reports.entries()) {
     const key = Uint8Array.from({ length: 16 }, () => person);
-    const about = { kind: 'crash' as const, version: '1', excluded: false, waiting: false, terms: [] };
+    const about = { kind: 'crash' as const, version: '1', excluded: false, waiting: false, weight: 1, terms: [] };
     index.put({ id: at + 1, at: now - hoursAgo * hourMs, caseId, person: key, ...about });
   }
 
@@ -152,7 +164,19 @@ describe('the cases of versions', () => {
     ];
     for (const [at, [caseId, version, person, more]] of reports.entries()) {
       const key = person === null ? null : Uint8Array.from({ length: 16 }, () => person);
-      index.put({ id: at + 1, at: now, kind: 'crash', version, excluded: false, waiting: false, caseId, person: key, terms: [], ...more });
+      index.put({
+        id: at + 1,
+        at: now,
+        kind: 'crash',
+        version,
+        excluded: false,
+        waiting: false,
+        caseId,
+        person: key,
+        weight: 1,
+        terms: [],
+        ...more,
+      });
     }
     expect(casesOfVersions(index, ['crash'], { most: 1 })).toEqual([
       { version: '4.2.0', began: [{ caseId: 1, people: 2, reports: 3 }], ended: 1, seen: 2 },

@@ -80,11 +80,11 @@ function countIn(
   for (const { columns, first, end } of stretches)
     for (let at = first; at < end; at++) {
       if (!isAsked(columns.classes[at] as number)) continue;
-      reports++;
+      reports += columns.weights === null ? 1 : (columns.weights[at] as number);
       const person = columns.personOf[at] as number;
       if (person === none || lastCaseOfPerson[person] === of) continue;
       lastCaseOfPerson[person] = of;
       people++;
     }
-  return { reports, people };
+  return { reports: Math.round(reports), people };
 }

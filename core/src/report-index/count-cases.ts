@@ -8,6 +8,7 @@ import { scopeColumns, windowOf } from './rows-in-scope.ts';
 /** What a scope holds of one case. Times are milliseconds since 1970. */
 export interface CaseCount {
   readonly caseId: number;
+  /** Each with its weight, so that those count that were sampled out. */
   readonly reports: number;
   readonly people: number;
   readonly firstAt: number;
@@ -20,7 +21,10 @@ export interface CaseCount {
 export type SessionsOfVersions = readonly { readonly version: string; readonly sessions: number }[];
 
 export interface ScopeCount {
+  /** Each with its weight, here and of each kind. */
   readonly reports: number;
+  /** Those that are there to be looked at; fewer where some were sampled out. */
+  readonly kept: number;
   readonly people: number;
   readonly waiting: number;
   /** Reports of each kind, in the order of `reportKinds`. */
@@ -60,15 +64,24 @@ function countAll(index: ReportIndex, scope: Scope, now: number, sessions: Sessi
   const cases: CaseCount[] = [];
   for (let of = 0; of < index.caseCount; of++) {
     const counted = counter.count(of);
-    if (counted.reports > 0) cases.push({ caseId: index.caseIds[of] as number, ...counted });
+    if (counted.reports > 0) cases.push(countOfCase(index.caseIds[of] as number, counted));
   }
-  const { reports, people, waiting, byKind } = counter;
-  return { reports, people, waiting, byKind, cases, versions: countVersions(index) };
+  const { reports, kept, people, waiting, byKind } = counter;
+  return {
+    reports: Math.round(reports),
+    kept,
+    people,
+    waiting,
+    byKind: byKind.map(Math.round),
+    cases,
+    versions: countVersions(index),
+  };
 }
 
 /** Counts what a scope holds of one case after the other, and of all of them together. */
 class CaseCounter {
   reports = 0;
+  kept = 0;
   people = 0;
   waiting = 0;
   readonly byKind = reportKinds.map(() => 0);
@@ -102,12 +115,13 @@ class CaseCounter {
 
   /** Runs through every row of an app at each question: plain columns, and nothing is called for a row. */
   private add(of: number, { columns, first, end }: RowStretch, known: Counted): Counted {
-    const { rows, at, classes, personOf } = columns;
+    const { rows, at, classes, personOf, weights } = columns;
     const { isWanted, fulfils, from, lastCase, sessionsOf, lastCaseOfVersion, byKind } = this;
     const stamp = of + 2;
     let { reports, people, firstAt, lastAt, sessions } = known;
     let newPeople = 0;
     let waiting = 0;
+    let kept = 0;
     const reportsKnown = reports;
     for (let place = first; place < end; place++) {
       const moment = at[place] as number;
@@ -115,11 +129,13 @@ class CaseCounter {
       const ofClass = classes[place] as number;
       if (isWanted[ofClass] !== 1) continue;
       if (fulfils !== null && fulfils[rows[place] as number] !== 1) continue;
-      reports++;
+      const weight = weights === null ? 1 : (weights[place] as number);
+      reports += weight;
+      kept++;
       if (moment < firstAt) firstAt = moment;
       if (moment > lastAt) lastAt = moment;
       const kind = kindOfClass(ofClass);
-      byKind[kind] = (byKind[kind] as number) + 1;
+      byKind[kind] = (byKind[kind] as number) + weight;
       if (isWaitingState(stateOfClass(ofClass))) waiting++;
       const person = personOf[place] as number;
       if (person !== none) {
@@ -137,6 +153,7 @@ class CaseCounter {
       sessions += sessionsOf[version] as number;
     }
     this.reports += reports - reportsKnown;
+    this.kept += kept;
     this.people += newPeople;
     this.waiting += waiting;
     return { reports, people, firstAt, lastAt, sessions };
@@ -144,6 +161,8 @@ class CaseCounter {
 }
 
 type Counted = Omit<CaseCount, 'caseId'>;
+
+const countOfCase = (caseId: number, counted: Counted): CaseCount => ({ caseId, ...counted, reports: Math.round(counted.reports) });
 
 const noCount: Counted = {
   reports: 0,
@@ -163,7 +182,7 @@ export function countCase(
 ): CaseCount | null {
   const of = index.findCase(caseId);
   const counted = of === none ? noCount : new CaseCounter(index, scope, now, sessions).count(of);
-  return counted.reports === 0 ? null : { caseId, ...counted };
+  return counted.reports === 0 ? null : countOfCase(caseId, counted);
 }
 
 /** Sessions of each version by its number in the index; null where none was told, which then costs no row a look. */
@@ -175,4 +194,6 @@ export function sessionsByNumber(index: ReportIndex, known: SessionsOfVersions):
 
 /** Reports of each version, of every kind and build, in no order. */
 export const countVersions = ({ versions, reportsOfVersions }: ReportIndex): VersionCount[] =>
-  versions.map((version, at) => ({ version, reports: reportsOfVersions.values[at] as number })).filter(({ reports }) => reports > 0);
+  versions
+    .map((version, at) => ({ version, reports: Math.round(reportsOfVersions.values[at] as number) }))
+    .filter(({ reports }) => reports > 0);

@@ -9,6 +9,7 @@ import { filterRows, scopeTest, windowOf } from './rows-in-scope.ts';
 
 export interface ValueCount {
   readonly value: string;
+  /** Each with its weight. */
   readonly reports: number;
   readonly people: number;
 }
@@ -42,7 +43,7 @@ export function fieldValues(index: ReportIndex, scope: Scope, now: number, quest
   const people = new PeopleCounter(index);
   const wanted = part.toLowerCase();
   // 2 is for those that have any of the values.
-  let without = rows.length;
+  let without = rows.reduce((sum, row) => sum + index.weightOf(row), 0);
   const values: ValueCount[] = [];
   for (const term of terms) {
     let reports = 0;
@@ -52,17 +53,17 @@ export function fieldValues(index: ReportIndex, scope: Scope, now: number, quest
       if (isIn[row] === 0) continue;
       if (isIn[row] === 1) {
         isIn[row] = 2;
-        without--;
+        without -= index.weightOf(row);
       }
-      reports++;
+      reports += index.weightOf(row);
       different += people.meet(row);
     }
     const { value } = index.terms[term] as Term;
-    if (reports > 0 && value.toLowerCase().includes(wanted)) values.push({ value, reports, people: different });
+    if (reports > 0 && value.toLowerCase().includes(wanted)) values.push({ value, reports: Math.round(reports), people: different });
   }
   const order = meaningOf(field).order;
   values.sort((a, b) => b.reports - a.reports || (order === 'version' ? compareVersions(b.value, a.value) : a.value < b.value ? -1 : 1));
-  return { values: values.slice(0, limit), different: values.length, without };
+  return { values: values.slice(0, limit), different: values.length, without: Math.round(without) };
 }
 
 /** The fields that reports ever had, flags and attributes once for each name, with how many different values. */

@@ -1,4 +1,4 @@
-type TypedArray = Uint8Array | Int32Array | Uint32Array | Float64Array;
+type TypedArray = Uint8Array | Int32Array | Uint32Array | Float32Array | Float64Array;
 
 /** A column of numbers that grows at its end. */
 export class Growing<Column extends TypedArray> {

@@ -77,6 +77,7 @@ describe('a filter over reports', () => {
     waiting: false,
     caseId: 100,
     person: null,
+    weight: 1,
     terms: [],
   };
   const indexOf = (reports: readonly { kind: ReportKind; terms: readonly number[] }[]) => {

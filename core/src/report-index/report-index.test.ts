@@ -57,6 +57,7 @@ const anyReport = fc.record({
   waiting: fc.boolean(),
   caseId: fc.option(fc.integer({ min: 100, max: 105 })),
   person: fc.option(fc.integer({ min: 0, max: 6 })),
+  weight: fc.constantFrom(1, 1, 2, 10),
   terms: fc.uniqueArray(fc.nat(terms.length - 1)),
 });
 type AnyReport = typeof anyReport extends fc.Arbitrary<infer Value> ? Value : never;
@@ -67,6 +68,9 @@ const toIndexed = ({ daysAgo, person: number, terms: own, ...rest }: AnyReport):
   person: number === null ? null : person(number),
   terms: own.map(idOf),
 });
+
+/** How many reports some stand for. */
+const weightOf = (reports: readonly AnyReport[]): number => reports.reduce((sum, one) => sum + one.weight, 0);
 
 const has = (report: AnyReport, ...wanted: number[]) => wanted.some((term) => report.terms.includes(term));
 
@@ -134,8 +138,10 @@ describe('the index', () => {
           const peopleOf = (some: AnyReport[]) => new Set(some.map((one) => one.person).filter((one) => one !== null)).size;
 
           const counted = countCases(index, scope, now);
-          expect({ reports: counted.reports, people: counted.people, waiting: counted.waiting }).toEqual({
-            reports: inScope.length,
+          const { reports, kept, people, waiting } = counted;
+          expect({ reports, kept, people, waiting }).toEqual({
+            reports: weightOf(inScope),
+            kept: inScope.length,
             people: peopleOf(inScope),
             waiting: inScope.filter((one) => one.waiting).length,
           });
@@ -146,7 +152,7 @@ describe('the index', () => {
               const times = own.map((one) => toIndexed(one).at);
               return {
                 caseId,
-                reports: own.length,
+                reports: weightOf(own),
                 people: peopleOf(own),
                 firstAt: Math.min(...times),
                 lastAt: Math.max(...times),
@@ -156,25 +162,24 @@ describe('the index', () => {
           );
           for (const [caseId, { byVersion, trend, beganAt }] of historiesOf(index, caseIds, scope, now)) {
             const life = all.filter((one) => one.caseId === caseId);
-            expect(byVersion.reduce((sum, one) => sum + one.reports, 0)).toBe(life.length);
-            expect(trend.reduce((sum, one) => sum + one, 0)).toBe(inScope.filter((one) => one.caseId === caseId).length);
+            expect(byVersion.reduce((sum, one) => sum + one.reports, 0)).toBe(weightOf(life));
+            const own = inScope.filter((one) => one.caseId === caseId);
+            expect(trend.reduce((sum, one) => sum + one, 0)).toBe(weightOf(own));
             expect(trend).toHaveLength(trendSteps);
             expect(beginningsOf(index, [caseId]).get(caseId)).toBe(beganAt);
             expect(beganAt).toBe(Math.min(...life.map((one) => toIndexed(one).at)));
-            expect(caseReports(index, caseId, scope, now, 0).count).toBe(inScope.filter((one) => one.caseId === caseId).length);
+            expect(caseReports(index, caseId, scope, now, 0).count).toBe(own.length);
             const chart = timeChart(index, caseId, scope, now, { field: 'country', key: '' });
-            expect(chart.series.reduce((sum, one) => sum + one.reports.reduce((total, count) => total + count, 0), 0)).toBe(
-              inScope.filter((one) => one.caseId === caseId).length,
-            );
+            expect(chart.series.reduce((sum, one) => sum + one.reports.reduce((total, count) => total + count, 0), 0)).toBe(weightOf(own));
           }
-          expect(countVersions(index).reduce((sum, one) => sum + one.reports, 0)).toBe(all.length);
+          expect(countVersions(index).reduce((sum, one) => sum + one.reports, 0)).toBe(weightOf(all));
           const countries = fieldValues(index, scope, now, { field: 'country', key: '' });
           const ofCountry = (term: number) => inScope.filter((one) => has(one, term));
           for (const { value, reports, people } of countries.values) {
             const own = ofCountry(value === 'NO' ? 0 : 1);
-            expect({ reports, people }).toEqual({ reports: own.length, people: peopleOf(own) });
+            expect({ reports, people }).toEqual({ reports: weightOf(own), people: peopleOf(own) });
           }
-          expect(countries.without).toBe(inScope.filter((one) => !has(one, 0, 1)).length);
+          expect(countries.without).toBe(weightOf(inScope.filter((one) => !has(one, 0, 1))));
         },
       ),
       { numRuns: 300 },
@@ -183,7 +188,7 @@ describe('the index', () => {
 
   it('steps through the reports of a case, the newest first', () => {
     const index = newIndex();
-    const base = { kind: 'crash', version: '4.9', excluded: false, waiting: false, caseId: 100, person: 1 } as const;
+    const base = { kind: 'crash', version: '4.9', excluded: false, waiting: false, caseId: 100, person: 1, weight: 1 } as const;
     index.put(toIndexed({ ...base, id: 1, daysAgo: 9, terms: [0, 2, 4, 6, 8, 11] }));
     index.put(toIndexed({ ...base, id: 2, daysAgo: 3, terms: [0, 2] }));
     index.put(toIndexed({ ...base, id: 3, daysAgo: 3, terms: [0, 2, 4] }));
@@ -214,6 +219,7 @@ describe('what stands out', () => {
           waiting: false,
           caseId: ofCase(at),
           person: at,
+          weight: 1,
           terms: own(at),
         }),
       );

@@ -18,6 +18,8 @@ export interface IndexedReport {
   readonly caseId: number | null;
   /** 16 bytes; null when nobody is known. */
   readonly person: Uint8Array | null;
+  /** How many reports it stands for, those among them that were sampled out. */
+  readonly weight: number;
   readonly terms: readonly number[];
 }
 
@@ -42,6 +44,7 @@ export class ReportIndex {
   /** Number of the case in `caseIds`, or none. */
   readonly caseOf = new Growing(new Int32Array(0));
   readonly personOf = new Growing(new Int32Array(0));
+  readonly weights = new Growing(new Float32Array(0));
   readonly termsAt = new Growing(new Uint32Array(0));
   readonly termsCount = new Growing(new Uint32Array(0));
   readonly ids = new Growing(new Float64Array(0));
@@ -49,8 +52,8 @@ export class ReportIndex {
   readonly reportTerms = new Growing(new Uint32Array(0));
 
   readonly versions: string[] = [];
-  /** Reports that are there of each of them. */
-  readonly reportsOfVersions = new Growing(new Uint32Array(0));
+  /** Reports that are there of each of them, each with its weight. */
+  readonly reportsOfVersions = new Growing(new Float64Array(0));
   readonly caseIds: number[] = [];
   /** For each case a number that differs after every change of one of its reports. */
   readonly caseRevisions = new Growing(new Uint32Array(0));
@@ -71,6 +74,7 @@ export class ReportIndex {
   private readonly movedFrom = new Set<number>();
   private readonly touched = new Growing(new Int32Array(0));
   private goneRows = 0;
+  private weighted = false;
   private changes = 0;
 
   /** Rows of the columns; some may be of reports that are gone. */
@@ -135,9 +139,11 @@ export class ReportIndex {
     this.at.values[row] = report.at;
     this.kinds.values[row] = reportKinds.indexOf(report.kind);
     this.states.values[row] = (report.excluded ? state.excluded : 0) | (report.waiting ? state.waiting : 0);
-    if (known !== undefined) addTo(this.reportsOfVersions, this.versionOf.values[row] as number, -1);
+    if (known !== undefined) addTo(this.reportsOfVersions, this.versionOf.values[row] as number, -this.weightOf(row));
     this.versionOf.values[row] = this.versionNumber(report.version);
-    addTo(this.reportsOfVersions, this.versionOf.values[row] as number, 1);
+    this.weights.values[row] = report.weight;
+    if (report.weight !== 1) this.weighted = true;
+    addTo(this.reportsOfVersions, this.versionOf.values[row] as number, this.weightOf(row));
     this.caseOf.values[row] = caseNumber;
     this.personOf.values[row] = report.person === null ? none : this.people.numberOf(report.person);
     this.putTerms(row, report.terms);
@@ -184,7 +190,7 @@ export class ReportIndex {
     if (caseNumber !== none) this.movedFrom.add(caseNumber);
     this.touched.push(row);
     this.noteChange(caseNumber);
-    addTo(this.reportsOfVersions, this.versionOf.values[row] as number, -1);
+    addTo(this.reportsOfVersions, this.versionOf.values[row] as number, -this.weightOf(row));
     this.caseOf.values[row] = none;
     this.states.values[row] = state.gone;
     this.goneRows++;
@@ -211,6 +217,16 @@ export class ReportIndex {
       const isExcluded = (value & state.excluded) !== 0;
       return (value & state.gone) === 0 && (builds === 'any' || isExcluded === (builds === 'excluded')) ? 1 : 0;
     });
+  }
+
+  /** Whether some of the reports stand for others that were sampled out. */
+  get isWeighted(): boolean {
+    return this.weighted;
+  }
+
+  /** How many reports a row stands for. */
+  weightOf(row: number): number {
+    return this.weights.values[row] as number;
   }
 
   isWaiting(row: number): boolean {
@@ -253,7 +269,7 @@ export class ReportIndex {
     const row = this.rows;
     this.rowOfId.set(id, row);
     this.ids.push(id);
-    for (const column of [this.at, this.kinds, this.states, this.versionOf, this.termsAt, this.termsCount]) column.push(0);
+    for (const column of [this.at, this.kinds, this.states, this.versionOf, this.termsAt, this.termsCount, this.weights]) column.push(0);
     this.caseOf.push(none);
     this.personOf.push(none);
     return row;
@@ -287,7 +303,7 @@ export const isWaitingState = (value: number): boolean => (value & state.waiting
 /** The name under which the terms of a field, or of one flag or attribute, are listed. */
 export const fieldKey = (field: FieldName, key: string): string => `${field}\u0000${key}`;
 
-function addTo({ values }: Growing<Uint32Array>, at: number, count: number): void {
+function addTo({ values }: Growing<Uint32Array | Float64Array>, at: number, count: number): void {
   values[at] = (values[at] as number) + count;
 }
 

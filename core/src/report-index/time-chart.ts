@@ -6,7 +6,7 @@ import { fieldKey, none, type ReportIndex } from './report-index.ts';
 import type { Term } from './report-terms.ts';
 import { windowOf } from './rows-in-scope.ts';
 
-/** Reports of a case over time, each step split by the values of a field. */
+/** Reports of a case over time, each with its weight, each step split by the values of a field. */
 export interface TimeChart {
   /** Milliseconds since 1970, in UTC. */
   readonly from: number;
@@ -42,22 +42,22 @@ export function timeChart(
   terms.forEach((term, place) => {
     placeOf[term] = place;
   });
-  const counts = terms.map(() => new Uint32Array(steps));
-  const others = new Uint32Array(steps);
+  const counts = terms.map(() => new Float64Array(steps));
+  const others = new Float64Array(steps);
   for (const row of rows) {
     const step = Math.min(steps - 1, Math.max(0, Math.floor(((at[row] as number) - from) / stepMs)));
     // A report with several values is counted under the first, so that the columns add up to the reports.
     const term = index.termsOfRow(row).find((one) => placeOf[one] !== none);
-    const column = term === undefined ? others : (counts[placeOf[term] as number] as Uint32Array);
-    column[step] = (column[step] as number) + 1;
+    const column = term === undefined ? others : (counts[placeOf[term] as number] as Float64Array);
+    column[step] = (column[step] as number) + index.weightOf(row);
   }
-  const sum = (column: Uint32Array) => column.reduce((total, one) => total + one, 0);
+  const sum = (column: Float64Array) => column.reduce((total, one) => total + one, 0);
   const ranked = counts.map((column, place) => ({ column, place, total: sum(column) })).filter((one) => one.total > 0);
   ranked.sort((a, b) => b.total - a.total);
   for (const { column } of ranked.slice(mostSeries))
     for (let step = 0; step < steps; step++) others[step] = (others[step] as number) + (column[step] as number);
   const series = ranked
     .slice(0, mostSeries)
-    .map(({ column, place }) => ({ value: (index.terms[terms[place] as number] as Term).value, reports: [...column] }));
-  return { from, stepMs, series: sum(others) > 0 ? [...series, { value: otherValues, reports: [...others] }] : series };
+    .map(({ column, place }) => ({ value: (index.terms[terms[place] as number] as Term).value, reports: Array.from(column, Math.round) }));
+  return { from, stepMs, series: sum(others) > 0 ? [...series, { value: otherValues, reports: Array.from(others, Math.round) }] : series };
 }

@@ -13,11 +13,12 @@ interface OneReport {
   readonly hoursBeforeToday: number;
   readonly version: (typeof versions)[number];
   readonly person: number | null;
+  readonly weight?: number;
 }
 
 function indexOf(reports: readonly OneReport[]): ReportIndex {
   const index = new ReportIndex();
-  for (const [at, { caseId, hoursBeforeToday, version, person }] of reports.entries())
+  for (const [at, { caseId, hoursBeforeToday, version, person, weight = 1 }] of reports.entries())
     index.put({
       id: at + 1,
       at: today * dayMs - hoursBeforeToday * hourMs,
@@ -27,6 +28,7 @@ function indexOf(reports: readonly OneReport[]): ReportIndex {
       waiting: false,
       caseId,
       person: person === null ? null : Uint8Array.of(person, 0, 0, 0, 0, 0, 0, 1),
+      weight,
       terms: [],
     });
   return index;
@@ -76,6 +78,19 @@ describe('the last whole weeks of cases', () => {
         expect(found.sort((a, b) => a.caseId - b.caseId)).toEqual(expected);
       }),
     );
+  });
+
+  it('do not change because one of them was sampled', () => {
+    // Of 2,000 people in each week a tenth was kept of the week before, and all of the last one.
+    const reports = Array.from({ length: 2_000 }, (_, person): OneReport[] => {
+      const one = { caseId: 100, version: '4.2.0', person: null } as const;
+      const sampled = { ...one, hoursBeforeToday: 24 * 10, weight: 10 };
+      return [{ ...one, hoursBeforeToday: 24 * 3 }, ...(person % 10 === 0 ? [sampled] : [])];
+    }).flat();
+    const [found] = weeksOfCases(indexOf(reports), wholeScope, today, { week: [], weekBefore: [] });
+    expect(found?.weekBefore.hits).toBe(200);
+    // Four standard deviations of a tenth of 2,000.
+    expect(Math.abs((found?.week.hits ?? 0) - 200)).toBeLessThan(54);
   });
 
   it('are as long as each other where no session was told', () => {

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { Report } from './report.ts';
 import type { ReportKind } from './report-kinds.ts';
 import { reportKinds } from './report-kinds.ts';
 
@@ -23,8 +24,12 @@ export const keyRulesSchema = z.object({
 export type KeyRules = z.infer<typeof keyRulesSchema>;
 export const defaultKeyRules: KeyRules = keyRulesSchema.parse({});
 
+/** No report stands for more than so many. */
+export const mostWeight = 10_000;
+
+/** `weight`: how many reports one stands for, those among them that were sampled out. */
 export type Verdict =
-  | { readonly take: true; readonly excluded: boolean }
+  | { readonly take: true; readonly excluded: boolean; readonly weight: number }
   | { readonly take: false; readonly outcome: 'refused'; readonly reason: string }
   | { readonly take: false; readonly outcome: 'sampled-out'; readonly reason: string; readonly excluded: boolean };
 
@@ -42,11 +47,15 @@ export function fateOf(id: string): number {
 }
 
 /** What becomes of a report under the rules of the key it came with. */
-export function judgeReport(rules: KeyRules, report: { id: string; kind: ReportKind; buildType: string }): Verdict {
+export function judgeReport(
+  rules: KeyRules,
+  report: Pick<Report, 'id' | 'kind' | 'buildType'> & { readonly samplePercent?: number | undefined },
+): Verdict {
   if (!rules.kinds.includes(report.kind))
     return { take: false, outcome: 'refused', reason: `this key takes no reports of kind "${report.kind}"` };
   const byBuild = judgeBuild(rules, report.buildType);
   if (!byBuild.take) return byBuild;
+  const sentPercent = report.samplePercent ?? 100;
   const share = rules.samplePercent[report.kind];
   if (share < 100 && fateOf(report.id) >= share)
     return {
@@ -55,7 +64,7 @@ export function judgeReport(rules: KeyRules, report: { id: string; kind: ReportK
       excluded: byBuild.excluded,
       reason: `this key keeps ${share} % of ${report.kind} reports, and this one is not among them`,
     };
-  return byBuild;
+  return { ...byBuild, weight: Math.min(mostWeight, 10_000 / (share * sentPercent)) };
 }
 
 /** What becomes of a session under the rules of the key it came with. */
@@ -65,5 +74,5 @@ export const judgeSession = (rules: KeyRules, session: { buildType: string }): V
 function judgeBuild(rules: KeyRules, buildType: string): Verdict {
   if (sameType(rules.refusedBuildTypes, buildType))
     return { take: false, outcome: 'refused', reason: `this key takes nothing from builds of type "${buildType}"` };
-  return { take: true, excluded: sameType(rules.excludedBuildTypes, buildType) };
+  return { take: true, excluded: sameType(rules.excludedBuildTypes, buildType), weight: 1 };
 }

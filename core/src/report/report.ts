@@ -81,6 +81,12 @@ export const reportSchema = contextSchema.extend({
     ),
   threads: z.array(threadSchema).max(reportLimits.threads).default([]),
   images: z.array(imageSchema).max(reportLimits.images).default([]),
+  samplePercent: z
+    .number()
+    .min(0.01)
+    .max(100)
+    .optional()
+    .describe('Share of reports of its kind that the app itself sends, in percent: counted, it stands for those that were left out.'),
   trail: z.array(trailEventSchema).max(reportLimits.trailEvents).default([]).describe('Oldest first.'),
   flags: flagsSchema.default({}),
   attributes: attributesSchema.default({}),

@@ -1,6 +1,7 @@
 import { deskColumnsSchema } from '@rough-ember/core/cases/desk-columns';
 import { timeZoneSchema } from '@rough-ember/core/time-zone';
 import { changeDeskColumns, changeZone, readDeskColumns } from '@rough-ember/store/accounts';
+import { changeZoneOfApp } from '@rough-ember/store/apps';
 import { schemaVersion } from '@rough-ember/store/migrate';
 import { z } from 'zod';
 import { operation, rowNumber } from '../operation/operation.ts';
@@ -115,9 +116,18 @@ export const accountOperations = [
     run: async ({ services, body }) => ({ slug: (await makeApp(services.database, body)).slug }),
   }),
   operation('GET /apps/{app}', {
-    does: 'What an app is called, and which packages are its own.',
+    does: 'What an app is called, which packages are its own, and the time zone of its walls.',
     right: 'upload',
-    run: ({ app }) => ({ ...appView(app), ourPackages: app.ourPackages }),
+    run: ({ app }) => ({ ...appView(app), ourPackages: app.ourPackages, zone: app.zone }),
+  }),
+  operation('PUT /apps/{app}/zone', {
+    does: 'Chooses the time zone of what everybody sees of an app alike, such as walls; null for UTC.',
+    right: 'developer',
+    body: z.object({ zone: timeZoneSchema.nullable() }),
+    run: async ({ services, app, body: { zone } }) => {
+      await changeZoneOfApp(services.database, app.id, zone);
+      return { zone };
+    },
   }),
 ] as const;
 

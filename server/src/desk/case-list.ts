@@ -58,7 +58,7 @@ export interface CaseList {
   readonly address: string;
   readonly order: CaseOrder;
   readonly totals: Omit<ScopeCount, 'cases' | 'versions'>;
-  /** Keys that keep only a share of a kind in the scope, so that there were more reports than are counted. */
+  /** Keys that keep only a share of a kind in the scope. */
   readonly sampling: readonly KeySampling[];
   /** Every version that sent reports, oldest first. */
   readonly versions: readonly string[];

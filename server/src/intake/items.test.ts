@@ -3,6 +3,7 @@ import { readFileSync } from 'node:fs';
 import { gzipSync } from 'node:zlib';
 import { defaultKeyRules, type KeyRules, keyRulesSchema } from '@rough-ember/core/report/key-rules';
 import { scrubRulesSchema } from '@rough-ember/core/report/scrub';
+import { wholeScope } from '@rough-ember/core/scope/scope';
 import { changeScrubRules } from '@rough-ember/store/apps';
 import { listAttachments, readAttachment } from '@rough-ember/store/attachments';
 import { changeIntakeKey, listIntakeKeys } from '@rough-ember/store/credentials';
@@ -10,6 +11,7 @@ import { countIntakeHours, listIntakeLog } from '@rough-ember/store/intake-log';
 import { findReport } from '@rough-ember/store/reports';
 import { findSession } from '@rough-ember/store/session-list';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { loadCaseList } from '../desk/case-list.ts';
 import { startTestServer, type TestServer } from '../testing/test-server.ts';
 import { fileParametersSchema } from './read-crash-file.ts';
 import { takeFile } from './take.ts';
@@ -180,6 +182,19 @@ describe('the rules of a key', () => {
     });
     const states = await server.database('sessions').where({ version: '8.8.8' }).pluck('state');
     expect(states.sort()).toEqual([...Array(20).fill('crashed'), ...Array(20).fill('open')]);
+  });
+
+  it('a report that is kept counts for those that are not, the app’s own sampling included', async () => {
+    const version = '8.8.9';
+    const sent = Array.from({ length: 400 }, () => report({ version, samplePercent: 50 }));
+    const kept = await withRules({ samplePercent: { ...defaultKeyRules.samplePercent, crash: 25 } }, async () => {
+      return outcomes(await batch(...sent)).filter((one) => one === 'accepted').length;
+    });
+    await server.settled();
+    const scope = { ...wholeScope, versions: { match: 'only', version } } as const;
+    const { totals, cases } = await loadCaseList(server.services, { app: server.app, scope, now: new Date() });
+    expect(totals).toMatchObject({ kept, reports: 8 * kept });
+    expect(cases.map((one) => one.reports)).toEqual([8 * kept]);
   });
 
   it('a debug build that is sampled out stays excluded, also where the key takes no sessions', async () => {

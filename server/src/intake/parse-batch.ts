@@ -210,7 +210,7 @@ export class Judge {
       what,
       remarks: [...[...remarks, ...landed.remarks.slice(report.remarks.length)].map((one) => this.scrubber.text(one)), ...fitted.remarks],
       taken: 'report',
-      report: toStorable(fitted, { excluded: verdict.excluded, timeOfDevice: report.occurredAt }),
+      report: toStorable(fitted, { excluded: verdict.excluded, weight: verdict.weight, timeOfDevice: report.occurredAt }),
     };
   }
 

@@ -11,7 +11,7 @@ import {
   type VersionDays,
 } from '@rough-ember/core/session-index/count-sessions';
 import { type CountedSides, countSides, countVersionSides, type VersionSides } from '@rough-ember/core/session-index/count-sides';
-import { countDaysOfUse } from '@rough-ember/core/session-index/days-of-use';
+import { countFirstUses } from '@rough-ember/core/session-index/first-uses';
 import { countPeopleOverTime, type PeopleOverTime } from '@rough-ember/core/session-index/people-over-time';
 import type { Day, SessionField } from '@rough-ember/core/session-index/person-day';
 import { countPersonsByValue, type PersonsByValue } from '@rough-ember/core/session-index/persons-by-value';
@@ -65,7 +65,7 @@ const questions = {
       countVersionSides(index, scope, pairs, options),
     ),
   /** How far people got before a bad end. */
-  daysOfUse: countDaysOfUse,
+  firstUses: countFirstUses,
   /** How people begin, stay and come back. */
   peopleOverTime: (index: SessionIndex, scope: SessionScope, today: Day) =>
     people.of(index, JSON.stringify([scope.filter, scope.versions, scope.builds, today]), () => countPeopleOverTime(index, scope, today)),

@@ -80,12 +80,13 @@ export async function loadScreens(services: DeskServices, query: StabilityQuery)
   const { sessions, reports } = services;
   const { app, now, exact } = query;
   const scope = ofEnds(query);
-  const [activity, { reports: allReports, screens: troubled }, { total }] = await Promise.all([
+  const [activity, { reports: allReports, kept, screens: troubled }, { total }] = await Promise.all([
     sessions.ask('screens', app.id, scope, spanOf(scope, now.getTime()), exact),
     reports.ask('reportsByScreen', app.id, scope, now.getTime()),
     sessions.ask('matrix', app.id, scope, spanOf(scope, now.getTime()), null, null, { badEnds: query.count }),
   ]);
-  const effect = total.effects.bad;
+  // Reports that stand for others tell no more surely than as many as there are.
+  const effect = total.effects.bad * (kept === 0 ? 1 : Math.max(1, allReports / kept));
   const { sampling, persons } = activity;
   const troubleOf = new Map(troubled.map((one) => [one.screen, one]));
   const visited = new Map(activity.screens.map((one) => [one.screen, one]));

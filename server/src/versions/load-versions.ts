@@ -5,7 +5,7 @@ import { type Counts, noCounts } from '@rough-ember/core/session-index/tally';
 import { spanOf } from '@rough-ember/core/session-index/window';
 import { checkRollout, type RolloutCheck, type RolloutEvidence } from '@rough-ember/core/stability/rollout-check';
 import type { Estimate } from '@rough-ember/core/stability/share';
-import { type DaysOfUse, freeInFirstDays } from '@rough-ember/core/stability/survival';
+import { type FirstUses, freeInFirstUses } from '@rough-ember/core/stability/survival';
 import { cameOutOn, type VersionComparison } from '@rough-ember/core/stability/version-comparison';
 import { distinctVersions, isSameVersion } from '@rough-ember/core/version/version-order';
 import type { App } from '@rough-ember/store/apps';
@@ -133,19 +133,20 @@ export interface CheckedRollout extends RolloutCheck {
   readonly span: DaySpan;
   /** How it does against the version that it is compared with; null when there is none. */
   readonly comparison: VersionComparison | null;
-  /** People who met no crash in their first days of use: of it, and of the version that it is compared with. */
-  readonly firstDays: readonly FirstDays[];
+  /** People who met no crash in their first days of use and in their first sessions: of it, and of the version that it is compared with. */
+  readonly firstDays: readonly FreeInFirstUses[];
+  readonly firstSessions: readonly FreeInFirstUses[];
   readonly now: string;
 }
 
-/** The share of people who met no crash in so many first days of use; null where too few used a version so long. */
-export interface FirstDays {
-  readonly days: number;
+/** The share of people who met no crash in so many first days of use, or first sessions; null where too few got so far. */
+export interface FreeInFirstUses {
+  readonly uses: number;
   readonly own: Estimate | null;
   readonly baseline: Estimate | null;
 }
 
-const daysOfUse = [1, 3, 10] as const;
+const toldUses = [1, 3, 10] as const;
 
 /** Cases that begin in one version and are looked through for those that are neither closed nor muted. */
 const mostBegun = 500;
@@ -181,7 +182,7 @@ export async function loadRolloutCheck(
       (ofVersion?.began ?? []).map((one) => one.caseId),
     ),
   ]);
-  const firstDays = await loadFirstDays(services, app, { version, than: comparison?.than ?? null });
+  const firstUses = await loadFirstUses(services, app, { version, than: comparison?.than ?? null });
   const evidence: RolloutEvidence = {
     counts: counted.total,
     comparison,
@@ -201,20 +202,22 @@ export async function loadRolloutCheck(
     rollout: rolloutStatus(steps),
     span,
     comparison,
-    firstDays,
+    ...firstUses,
     now: now.toISOString(),
   };
 }
 
-/** How people do in their first days of use of two versions, over all days that are kept of them. */
-async function loadFirstDays({ sessions }: DeskServices, app: App, { version, than }: { version: string; than: string | null }) {
+/** How people do in their first uses of two versions, over all days that are kept of them. */
+async function loadFirstUses({ sessions }: DeskServices, app: App, { version, than }: { version: string; than: string | null }) {
   const [own, baseline] = await Promise.all(
     [version, than].map((name) =>
       name === null
         ? null
-        : sessions.ask('daysOfUse', app.id, { ...defaultScope, versions: { match: 'only', version: name } }, spanOf({ days: null }, 0)),
+        : sessions.ask('firstUses', app.id, { ...defaultScope, versions: { match: 'only', version: name } }, spanOf({ days: null }, 0)),
     ),
   );
-  const free = (use: DaysOfUse | null | undefined, days: number) => (use ? freeInFirstDays(use, days) : null);
-  return daysOfUse.map((days): FirstDays => ({ days, own: free(own, days), baseline: free(baseline, days) }));
+  const free = (first: FirstUses | undefined, uses: number) => (first ? freeInFirstUses(first, uses) : null);
+  const told = (of: 'days' | 'sessions') =>
+    toldUses.map((uses): FreeInFirstUses => ({ uses, own: free(own?.[of], uses), baseline: free(baseline?.[of], uses) }));
+  return { firstDays: told('days'), firstSessions: told('sessions') };
 }

@@ -22,6 +22,8 @@ export interface WallCase {
 export interface WallApp {
   readonly slug: string;
   readonly name: string;
+  /** IANA name of the zone that its clock shows. */
+  readonly zone: string;
   /** Share of sessions without a crash in percent that the app aims at; null for none. */
   readonly targetPercent: number | null;
   readonly week: Now['week'];
@@ -77,6 +79,7 @@ async function loadApp(services: DeskServices, app: App, now: Date): Promise<Wal
   return {
     slug: app.slug,
     name: app.name,
+    zone: app.zone ?? 'UTC',
     targetPercent: settings.targetPercent,
     week: news.week,
     today: {

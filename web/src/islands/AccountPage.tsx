@@ -1,10 +1,11 @@
-import { Button, NativeSelect, PasswordInput } from '@mantine/core';
-import { type SubmitEvent, useEffect, useState } from 'react';
+import { Button, PasswordInput } from '@mantine/core';
+import { type SubmitEvent, useState } from 'react';
 import { request } from '../client/api';
 import { type Attempt, useAttempt } from '../client/use-attempt';
 import { CardPage } from '../shell/CardPage';
 import { ProblemNotice } from '../shell/Notice';
 import type { PageShell } from '../shell/page-shell';
+import { ZoneSelect } from '../shell/ZoneSelect';
 import { wordCount } from '../words/numbers';
 import styles from './SignIn.module.css';
 
@@ -62,25 +63,20 @@ export function AccountPage(props: {
   );
 }
 
-const ofBrowser = '';
-
 /** The zone that times are shown in, kept as soon as it is chosen. */
 function ZoneChoice({ zone, attempt }: { zone: string | null; attempt: Attempt }) {
   const [chosen, setChosen] = useState(zone);
-  // Browser and server know zones of different years, so the list is the browser's alone.
-  const [zones, setZones] = useState(zone === null ? [] : [zone]);
-  useEffect(() => setZones(['UTC', ...Intl.supportedValuesOf('timeZone').filter((one) => one !== 'UTC')]), []);
   const choose = async (zone: string | null) => {
     if (await attempt(() => request('PUT /account/zone', {}, { body: { zone } }))) setChosen(zone);
   };
   return (
     <div className={styles.form}>
-      <NativeSelect
+      <ZoneSelect
         label="Times are shown in"
         description="Days of figures and charts begin and end by UTC, for everybody alike."
-        data={[{ value: ofBrowser, label: 'the zone of the browser' }, ...zones.map((one) => ({ value: one, label: one }))]}
-        value={chosen ?? ofBrowser}
-        onChange={({ currentTarget }) => void choose(currentTarget.value === ofBrowser ? null : currentTarget.value)}
+        wordNone="the zone of the browser"
+        zone={chosen}
+        onChange={(zone) => void choose(zone)}
       />
     </div>
   );

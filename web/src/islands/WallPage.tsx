@@ -10,7 +10,7 @@ import { cssVariables, theme } from '../theme/theme';
 import { useWall } from '../wall/use-wall';
 import styles from '../wall/Wall.module.css';
 import { wordCount, wordNumber, wordShare } from '../words/numbers';
-import { wordDay } from '../words/time';
+import { wordDay, wordSeconds } from '../words/time';
 
 /** The figures of the apps on a big screen: read from across a room, by whoever has the link. */
 export function WallPage({ wall, secret }: { wall: Wall; secret: string }) {
@@ -24,6 +24,7 @@ export function WallPage({ wall, secret }: { wall: Wall; secret: string }) {
 function WallScreen({ wall: initial, secret }: { wall: Wall; secret: string }) {
   const { wall, problem, paused, turn, pause } = useWall(secret, initial);
   const { shown, apps } = wall;
+  const clock = wordSeconds(wall.now, shown?.zone);
   // A server that is away comes back; a link that was revoked does not, and shows nothing any more.
   const isOver = problem !== null && !problem.mayPass;
   useEffect(() => {
@@ -54,7 +55,7 @@ function WallScreen({ wall: initial, secret }: { wall: Wall; secret: string }) {
           ))}
         </ol>
         <span role="status" data-problem={problem !== null}>
-          {isOver ? '' : problem ? `${problem.message} Figures of ${wordClock(wall.now)}.` : `${wall.name} · ${wordClock(wall.now)}`}
+          {isOver ? '' : problem ? `${problem.message} Figures of ${clock}.` : `${wall.name} · ${clock}`}
         </span>
         <span className={styles.controls}>
           <button type="button" onClick={() => turn(-1)} aria-label="The app before" title="←">
@@ -77,8 +78,6 @@ function WallScreen({ wall: initial, secret }: { wall: Wall; secret: string }) {
 
 const toggleFullScreen = (): Promise<void> =>
   document.fullscreenElement ? document.exitFullscreen() : document.documentElement.requestFullscreen();
-
-const wordClock = (at: string): string => new Date(at).toISOString().slice(11, 19);
 
 function App({ app }: { app: WallApp }) {
   return (

@@ -3,6 +3,7 @@ import { printDay } from '@rough-ember/core/session-index/person-day';
 import { outcomeWords, verdictSentences, wordCondition } from '@rough-ember/core/stability/check-words';
 import { wordVerdict } from '@rough-ember/core/stability/comparison-words';
 import type { CheckedCondition } from '@rough-ember/core/stability/rollout-check';
+import type { Estimate } from '@rough-ember/core/stability/share';
 import type { CheckedRollout } from '@rough-ember/server/versions/load-versions';
 import type { ReactNode } from 'react';
 import { wordFree } from '../crash-free/stability-words';
@@ -45,7 +46,7 @@ export function RolloutCheckView({
           <VersionVerdictLines comparison={check.comparison} />
         </>
       )}
-      <FirstDaysLines check={check} />
+      <FirstUsesTable check={check} />
       {comparing}
       <p className={styles.faint}>
         Sessions of released builds from {wordDay(printDay(check.span.first))} to today.{' '}
@@ -64,24 +65,43 @@ export function RolloutCheckView({
 }
 
 /** How people do in as much use: who opens a version once can hardly meet a crash in it. */
-function FirstDaysLines({ check: { firstDays, version, comparison } }: { check: CheckedRollout }) {
-  const told = firstDays.filter((one) => one.own !== null);
-  if (told.length === 0) return null;
+function FirstUsesTable({ check: { firstSessions, firstDays, version, comparison } }: { check: CheckedRollout }) {
+  const rows = [
+    ...firstSessions.map((one) => ({ ...one, what: 'session' })),
+    ...firstDays.map((one) => ({ ...one, what: 'day of use' })),
+  ].filter((one) => one.own !== null);
+  if (rows.length === 0) return null;
   return (
     <>
-      <h3>People who met no crash, in as many days of use</h3>
-      <ul className={styles.firstDays}>
-        {told.map(({ days, own, baseline }) => (
-          <li key={days}>
-            in their first {days === 1 ? 'day' : `${days} days`}: <b>{own && wordFree(own.value)}</b> of {version}{' '}
-            {own && `(${wordFree(own.low)} to ${wordFree(own.high)})`}
-            {baseline &&
-              comparison &&
-              `, ${wordFree(baseline.value)} of ${comparison.than} (${wordFree(baseline.low)} to ${wordFree(baseline.high)})`}
-          </li>
-        ))}
-      </ul>
+      <h3>People who met no crash, in as much use</h3>
+      <table className={styles.firstUses}>
+        <thead>
+          <tr>
+            <td />
+            <th scope="col">{version}</th>
+            {comparison && <th scope="col">{comparison.than}</th>}
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map(({ what, uses, own, baseline }) => (
+            <tr key={`${what} ${uses}`}>
+              <th scope="row">in their first {uses === 1 ? what : `${uses} ${what.replace(/^\w+/, '$&s')}`}</th>
+              <FreeShare share={own} />
+              {comparison && <FreeShare share={baseline} />}
+            </tr>
+          ))}
+        </tbody>
+      </table>
     </>
+  );
+}
+
+function FreeShare({ share }: { share: Estimate | null }) {
+  if (share === null) return <td className={styles.faint}>too few got so far</td>;
+  return (
+    <td>
+      <b>{wordFree(share.value)}</b> <span className={styles.faint}>{`${wordFree(share.low)} to ${wordFree(share.high)}`}</span>
+    </td>
   );
 }
 

@@ -8,6 +8,7 @@ import { CopyButton } from '../shell/CopyButton';
 import { ProblemNotice } from '../shell/Notice';
 import type { PageShell } from '../shell/page-shell';
 import { useTimes } from '../shell/use-times';
+import { ZoneSelect } from '../shell/ZoneSelect';
 import styles from './WallLinks.module.css';
 
 /** Asks for the name of a link and the apps that it shows, and makes it. */
@@ -35,6 +36,25 @@ function NewLink(props: { apps: PageShell['apps']; attempt: Attempt; onMade: (li
       />
       <Button type="submit">Make the link</Button>
     </form>
+  );
+}
+
+/** The zone of the clock that walls show while it is the turn of this app. */
+function ZoneOfWall({ shell: { app }, attempt }: { shell: PageShell; attempt: Attempt }) {
+  const { answer } = useAnswer(addressOf('GET /apps/{app}', { app: app.slug }));
+  const [chosen, setChosen] = useState<string | null>();
+  const choose = async (zone: string | null) => {
+    if (await attempt(() => request('PUT /apps/{app}/zone', { app: app.slug }, { body: { zone } }))) setChosen(zone);
+  };
+  if (!answer) return null;
+  return (
+    <ZoneSelect
+      label={`Clock while it is the turn of ${app.name}`}
+      description="Everybody in front of a wall sees the same time."
+      wordNone="UTC"
+      zone={chosen === undefined ? answer.zone : chosen}
+      onChange={(zone) => void choose(zone)}
+    />
   );
 }
 
@@ -83,6 +103,7 @@ export function WallLinks({ shell, onClose }: { shell: PageShell; onClose: () =>
             </div>
           )}
         </div>
+        <ZoneOfWall shell={shell} attempt={attempt} />
         <ProblemNotice problem={problem ?? loadProblem} />
         <ul className={styles.links}>
           {links?.map((one) => (

@@ -54,6 +54,12 @@ export function wordTime(iso: string, zone = 'UTC'): string {
 /** `22 Nov 2026` */
 export const wordDate = (iso: string, zone = 'UTC'): string => clockFace(iso, zone).date;
 
+/** `17:59:03 UTC` */
+export function wordSeconds(iso: string, zone = 'UTC'): string {
+  const { time, seconds, offset } = clockFace(iso, zone);
+  return `${time}:${seconds} ${offset}`;
+}
+
 /** `17:59:03` on the day of `now`, else the date. */
 export function wordClock(iso: string, now: string, zone = 'UTC'): string {
   const { date, time, seconds } = clockFace(iso, zone);

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { printCsv } from './csv';
 import { wordBytes, wordCount, wordRate, wordShare } from './numbers';
 import { sentence } from './sentence';
-import { wordAgo, wordClock, wordDay, wordTime } from './time';
+import { wordAgo, wordClock, wordDay, wordSeconds, wordTime } from './time';
 
 describe('numbers in words', () => {
   it.each([
@@ -50,6 +50,10 @@ describe('time in words', () => {
     ['2026-11-23T08:00:30.000Z', 'just now'],
   ])('%s is %s', (iso, words) => expect(wordAgo(iso, now)).toBe(words));
 
+  it('tells the seconds of a clock that hangs somewhere', () => {
+    expect(wordSeconds(now)).toBe('08:00:00 UTC');
+    expect(wordSeconds(now, 'Europe/Oslo')).toBe('09:00:00 UTC+1');
+  });
   it('names one zone', () => expect(wordTime(now)).toBe('23 Nov 2026, 08:00 UTC'));
   it.each([
     ['UTC', '2026-11-23T08:00:00.000Z', '23 Nov 2026, 08:00 UTC'],

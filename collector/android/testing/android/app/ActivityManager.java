@@ -12,6 +12,16 @@ public class ActivityManager {
     return known.subList(0, Math.min(maxNum, known.size()));
   }
 
+  public static class MemoryInfo {
+    public long totalMem;
+    public long availMem;
+  }
+
+  public void getMemoryInfo(MemoryInfo info) {
+    info.totalMem = 2_147_483_648L;
+    info.availMem = 104_857_600L;
+  }
+
   public void setProcessStateSummary(byte[] state) {
     summary = state;
   }

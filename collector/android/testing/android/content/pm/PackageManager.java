@@ -6,4 +6,6 @@ public class PackageManager {
   public PackageInfo getPackageInfo(String packageName, int flags) throws NameNotFoundException {
     return new PackageInfo();
   }
+
+  public String getInstallerPackageName(String packageName) { return null; }
 }

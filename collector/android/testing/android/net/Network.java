@@ -1,0 +1,3 @@
+package android.net;
+
+public class Network {}
