@@ -59,14 +59,21 @@ export interface RolloutStatus {
   readonly percent: number | null;
   readonly halted: boolean;
   readonly since: string | null;
+  /** What was written beside the last step; empty when nothing was. */
+  readonly note: string;
 }
 
 /** Where the rollout of a version stands after steps, the oldest first. */
-export function rolloutStatus(steps: readonly Pick<RolloutStep, 'action' | 'percent' | 'at'>[]): RolloutStatus {
-  let status: RolloutStatus = { percent: null, halted: false, since: null };
-  for (const { action, percent, at } of steps) status = { percent: percent ?? status.percent, halted: action === 'halt', since: at };
+export function rolloutStatus(steps: readonly Pick<RolloutStep, 'action' | 'percent' | 'at' | 'note'>[]): RolloutStatus {
+  let status: RolloutStatus = { percent: null, halted: false, since: null, note: '' };
+  for (const { action, percent, at, note } of steps)
+    status = { percent: percent ?? status.percent, halted: action === 'halt', since: at, note };
   return status;
 }
+
+/** How a rollout stands, in words: "is out to 20 %", "is halted". */
+export const wordRolloutStatus = ({ halted, percent }: Pick<RolloutStatus, 'halted' | 'percent'>): string =>
+  halted ? 'is halted' : percent === null ? 'is out' : `is out to ${Number(percent.toFixed(2))} %`;
 
 /** A step in a few words: "to 20 %", "halted at 20 %". */
 export function wordRolloutStep({ action, percent }: Pick<RolloutStep, 'action' | 'percent'>): string {

@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { baselineOf, cameOutOn, type KnownVersion, spansOf } from './version-comparison.ts';
 
-const out = { percent: 100, halted: false, since: '2026-11-02T08:00:00Z' };
-const untold = { percent: null, halted: false, since: null };
+const out = { percent: 100, halted: false, since: '2026-11-02T08:00:00Z', note: '' };
+const untold = { percent: null, halted: false, since: null, note: '' };
 const known = (version: string, sessionsOfDays: readonly number[], more: Partial<KnownVersion> = {}): KnownVersion => ({
   version,
   sessionsOfDays,
@@ -17,7 +17,7 @@ describe('what a version is compared with', () => {
     known('4.1.0', [900, 300, 100, 0], { rollout: out }),
     known('4.2.0', [0, 700, 800, 300], { rollout: out }),
     known('4.3.0-rc.1', [0, 0, 300, 0], { rollout: out }),
-    known('4.3.0', [0, 0, 0, 700], { rollout: { percent: 20, halted: true, since: null } }),
+    known('4.3.0', [0, 0, 0, 700], { rollout: { percent: 20, halted: true, since: null, note: '' } }),
     known('4.3.1', [0, 0, 0, 100]),
   ];
 

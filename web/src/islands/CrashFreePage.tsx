@@ -4,12 +4,11 @@ import type { Scope } from '@rough-ember/core/scope/scope';
 import { type SessionField, sessionFields } from '@rough-ember/core/session-index/person-day';
 import { type BadEnds, enoughSessions } from '@rough-ember/core/stability/figures';
 import type { CrashFreeOverview, StabilityMatrix } from '@rough-ember/server/stability/crash-free';
-import { lazy, Suspense, useState } from 'react';
+import { useState } from 'react';
 import { addressOf } from '../client/api';
 import { useAddress } from '../client/use-address';
 import { useAnswer } from '../client/use-answer';
 import { useLive } from '../client/use-live';
-import { useSeen } from '../client/use-seen';
 import { CellCard } from '../crash-free/CellCard';
 import styles from '../crash-free/CrashFree.module.css';
 import { EndsWord } from '../crash-free/EndsWord';
@@ -27,6 +26,7 @@ import {
   wordValue,
 } from '../crash-free/StabilityMatrixTable';
 import { readStabilityView, type StabilityView, stabilityParameters, writeStabilityView } from '../crash-free/stability-address';
+import { TrendChart } from '../crash-free/TrendChart';
 import { VersionTable } from '../crash-free/VersionTable';
 import { ScopeSentence } from '../scope/ScopeSentence';
 import { hasValue, ScopeContext, withCondition } from '../scope/scope-context';
@@ -38,9 +38,6 @@ import side from '../shell/SidePage.module.css';
 import { saveCsv } from '../words/csv';
 import { wordCount } from '../words/numbers';
 import { capitalised } from '../words/sentence';
-
-// The chart brings a library along that the first view does without.
-const TrendChart = lazy(() => import('../crash-free/TrendChart').then(({ TrendChart }) => ({ default: TrendChart })));
 
 export interface CrashFreePageProps {
   readonly shell: PageShell;
@@ -59,7 +56,6 @@ export function CrashFreePage(props: CrashFreePageProps) {
 /** How many sessions and people met no crash: in all, by version and day, by any two fields, and what makes a difference. */
 function CrashFree({ shell, overview: initial, view: first }: CrashFreePageProps) {
   const [view, go] = useAddress(first, readStabilityView, writeStabilityView);
-  const { ref: chartPlace, seen } = useSeen<HTMLDivElement>();
   const appSlug = shell.app.slug;
   const ask = (more = '') => addressOf('GET /apps/{app}/crash-free', { app: appSlug }, stabilityParameters(view) + more);
   const { data: quick, problem } = useLive(appSlug, ask(), initial);
@@ -96,12 +92,7 @@ function CrashFree({ shell, overview: initial, view: first }: CrashFreePageProps
           <div className={side.columns}>
             <div className={styles.work}>
               <Headline overview={overview} appSlug={appSlug} />
-              <div ref={chartPlace}>
-                <Suspense fallback={<div className={styles.room} />}>
-                  {/* A server that waits for it would finish the page by a script of its own, which the policy does not know. */}
-                  {seen ? <TrendChart overview={overview} here={`/apps/${shell.app.slug}`} /> : <div className={styles.room} />}
-                </Suspense>
-              </div>
+              <TrendChart overview={overview} here={`/apps/${shell.app.slug}`} />
               <MatrixPart shell={shell} view={view} badEnds={badEnds} onView={go} />
               <VersionsPart here={`/apps/${shell.app.slug}`} overview={overview} />
             </div>

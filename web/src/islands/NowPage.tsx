@@ -1,5 +1,6 @@
 import { Button } from '@mantine/core';
 import type { FirstQuestion } from '@rough-ember/core/first-look/first-look';
+import { wordRolloutStatus } from '@rough-ember/core/rollouts/rollouts';
 import { wordBaseline, wordDifference, wordRange, wordThousandth, wordVerdict } from '@rough-ember/core/stability/comparison-words';
 import { badSessions, enoughSessions, stabilityFigures } from '@rough-ember/core/stability/figures';
 import { wordSymbolFile } from '@rough-ember/core/symbols/families';
@@ -146,8 +147,9 @@ function NewestSentence({ news: { newest }, here }: { news: Now; here: string })
       <a href={link}>
         <b>{version}</b>
       </a>{' '}
-      {rollout.halted ? 'is halted' : rollout.percent === null ? 'is out' : `is out to ${Number(rollout.percent.toFixed(2))} %`}, with{' '}
-      {wordShare(shareOfSessions)} of the sessions. It crashes in <b>{wordThousandth(figures.crashes.value)}</b> of 1,000
+      {wordRolloutStatus(rollout)}
+      {rollout.halted && rollout.note && ` (“${rollout.note}”)`}, with {wordShare(shareOfSessions)} of the sessions. It crashes in{' '}
+      <b>{wordThousandth(figures.crashes.value)}</b> of 1,000
       {comparison && (
         <>
           :{' '}

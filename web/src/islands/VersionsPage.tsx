@@ -1,5 +1,5 @@
 import { Button, NumberInput, TextInput } from '@mantine/core';
-import { wordRolloutStep } from '@rough-ember/core/rollouts/rollouts';
+import { wordRolloutStatus, wordRolloutStep } from '@rough-ember/core/rollouts/rollouts';
 import type { Alignment } from '@rough-ember/core/stability/version-comparison';
 import { wordSymbolFile } from '@rough-ember/core/symbols/families';
 import type { Sent } from '@rough-ember/server/api/registry';
@@ -77,7 +77,8 @@ function ListSentence({ versions, appName }: { versions: readonly VersionItem[];
   return (
     <>
       <b>{newest.version}</b>
-      {rollout.halted ? ' is halted' : rollout.percent === null ? '' : ` is out to ${Number(rollout.percent.toFixed(2))} %`}
+      {(rollout.halted || rollout.percent !== null) && ` ${wordRolloutStatus(rollout)}`}
+      {rollout.halted && rollout.note && ` (“${rollout.note}”)`}
       {comparison && (
         <>
           {rollout.percent === null && !rollout.halted ? ' is ' : ' and '}
@@ -154,7 +155,7 @@ function Check({
     addressOf('GET /apps/{app}/versions/{version}/check', place, { align, ...(against === null ? {} : { against }) }),
     { turn },
   );
-  if (!answer) return problem ? <ProblemNotice problem={problem} /> : <p>looking …</p>;
+  if (!answer) return problem ? <ProblemNotice problem={problem} /> : <p className={styles.looking}>looking …</p>;
   return (
     <>
       {asksConditions && <ConditionsDrawer appSlug={shell.app.slug} onClose={() => setAsksConditions(false)} onSaved={onAgain} />}

@@ -1,5 +1,6 @@
 import { MantineProvider } from '@mantine/core';
 import { dayMs } from '@rough-ember/core/durations';
+import { wordRolloutStatus } from '@rough-ember/core/rollouts/rollouts';
 import { wordRange, wordThousandth, wordVerdict } from '@rough-ember/core/stability/comparison-words';
 import { badSessions, stabilityFigures } from '@rough-ember/core/stability/figures';
 import type { Wall, WallApp } from '@rough-ember/server/wall/load-wall';
@@ -160,10 +161,9 @@ function CaseLines({ app: { cases, unreadable } }: { app: WallApp }) {
 function Newest({ app: { newest } }: { app: WallApp }) {
   if (!newest) return <p className={styles.sentence}>No session has arrived yet.</p>;
   const { version, rollout, comparison, shareOfSessions } = newest;
-  const out = rollout.halted ? 'is halted' : rollout.percent === null ? 'is out' : `is out to ${Number(rollout.percent.toFixed(2))} %`;
   return (
     <p className={styles.sentence}>
-      <b>{version}</b> {out}, {wordShare(shareOfSessions)} of the sessions
+      <b>{version}</b> {wordRolloutStatus(rollout)}, {wordShare(shareOfSessions)} of the sessions
       {comparison && (
         <>
           , <b data-missed={comparison.sessions.verdict === 'worse'}>{wordVerdict(comparison.sessions.verdict, comparison.than)}</b>

@@ -77,7 +77,7 @@ function FirstUsesTable({ check: { firstSessions, firstDays, version, comparison
       <table className={styles.firstUses}>
         <thead>
           <tr>
-            <td />
+            <td>in their</td>
             <th scope="col">{version}</th>
             {comparison && <th scope="col">{comparison.than}</th>}
           </tr>
@@ -85,7 +85,7 @@ function FirstUsesTable({ check: { firstSessions, firstDays, version, comparison
         <tbody>
           {rows.map(({ what, uses, own, baseline }) => (
             <tr key={`${what} ${uses}`}>
-              <th scope="row">in their first {uses === 1 ? what : `${uses} ${what.replace(/^\w+/, '$&s')}`}</th>
+              <th scope="row">first {uses === 1 ? what : `${uses} ${what.replace(/^\w+/, '$&s')}`}</th>
               <FreeShare share={own} />
               {comparison && <FreeShare share={baseline} />}
             </tr>
@@ -100,7 +100,8 @@ function FreeShare({ share }: { share: Estimate | null }) {
   if (share === null) return <td className={styles.faint}>too few got so far</td>;
   return (
     <td>
-      <b>{wordFree(share.value)}</b> <span className={styles.faint}>{`${wordFree(share.low)} to ${wordFree(share.high)}`}</span>
+      <b>{wordFree(share.value)}</b>{' '}
+      <span className={styles.faint}>{`${wordFree(share.low).replace(' %', '')} to ${wordFree(share.high)}`}</span>
     </td>
   );
 }
