@@ -14,7 +14,7 @@ import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from
 import { durationBucket as ourBucket } from './activity';
 import { describeError } from './describe-error';
 import { fileStorage } from './file-storage';
-import { type Collector, type CollectorOptions, startCollector } from './index';
+import { type Collector, type CollectorOptions, routeName, startCollector } from './index';
 import { Outbox } from './outbox';
 import { memoryStorage } from './storage';
 import { pathTemplate } from './trail';
@@ -335,6 +335,54 @@ describe('the collector', () => {
     await collector.flush();
     expect(reports().map((item) => item.kind)).toEqual(['crash', 'error']);
     expect(heard).toHaveLength(2);
+  });
+
+  it('hears of rejections from the engine of a mobile host', async () => {
+    const host = globalThis as { ErrorUtils?: object; HermesInternal?: object };
+    let onUnhandled = (_id: number, _reason: unknown): void => {};
+    host.ErrorUtils = { getGlobalHandler: () => () => {}, setGlobalHandler: () => {} };
+    host.HermesInternal = {
+      enablePromiseRejectionTracker: (options: { onUnhandled: typeof onUnhandled }) => {
+        onUnhandled = options.onUnhandled;
+      },
+    };
+    const collector = start({ uncaught: true });
+    onUnhandled(1, new TypeError('nobody waits'));
+    delete host.ErrorUtils;
+    delete host.HermesInternal;
+    await collector.flush();
+    expect(reports()[0]).toMatchObject({ kind: 'error', attributes: { 'javascript.unhandledRejection': true } });
+  });
+
+  it('lets its reports lie with those of the native side, which tells of the session', async () => {
+    const session = { id: '2c5e28ba-2fa1-41d2-883f-0016d3cca427', installationId: '1b4e28ba-2fa1-41d2-883f-0016d3cca427' };
+    const collector = start({ session });
+    collector.report(new Error('no clip'), { kind: 'crash' });
+    await collector.stop();
+    expect(received.map((item) => item.type)).toEqual(['report']);
+    expect(reports()[0]).toMatchObject({ sessionId: session.id, installationId: session.installationId });
+    expect(collector.sessionId).toBe(session.id);
+    expect(start().sessionId).toMatch(/^[0-9a-f-]{36}$/);
+  });
+
+  it('tells in which component an error happened', async () => {
+    const collector = start();
+    const componentStack = '\n    in ClipList (at Feeder.js:14)\n    in Feeder (created by App)\n    in App';
+    collector.report(new TypeError('no clip'), { componentStack });
+    await collector.flush();
+    const parsed = itemSchema.parse(reports()[0]);
+    if (parsed.type !== 'report') throw new Error('not a report');
+    const read = readStackTexts(parsed);
+    expect(read.exceptions[0]).toMatchObject({ type: 'TypeError', message: 'no clip' });
+    expect(read.exceptions[0]?.frames.length).toBeGreaterThan(0);
+    expect(read.threads[0]?.frames.map((frame) => ('function' in frame ? frame.function : ''))).toEqual(['ClipList', 'Feeder', 'App']);
+  });
+
+  it('names the screen of a navigator within a navigator', () => {
+    const inner = { index: 1, routes: [{ name: 'List' }, { name: 'Clip' }] };
+    expect(routeName({ index: 0, routes: [{ name: 'Feeder', state: inner }, { name: 'Settings' }] })).toBe('Clip');
+    expect(routeName({ routes: [{ name: 'Start' }] })).toBe('Start');
+    expect(routeName(undefined)).toBe('');
   });
 
   it('is small and needs nothing', () => {

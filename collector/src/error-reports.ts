@@ -1,10 +1,25 @@
 import type { Circumstances } from './circumstances.ts';
 import { describeError } from './describe-error.ts';
-import type { Attributes, Item, Kind } from './item.ts';
+import type { Attributes, Item, Kind, SentException } from './item.ts';
 import type { CollectorOptions } from './options.ts';
 import type { Session } from './session.ts';
 import type { Trail } from './trail.ts';
 import { uuid } from './uuid.ts';
+
+interface ReportParts {
+  readonly more: Attributes;
+  /** Share of its kind that is kept. */
+  readonly share: number;
+  readonly componentStack: string | undefined;
+}
+
+/** The stack of the components of a user interface stands behind that of the error, as hosts print it. */
+function withComponents(exceptions: SentException[], componentStack: string | undefined): SentException[] {
+  const [first, ...others] = exceptions;
+  if (!componentStack || !first) return exceptions;
+  const stack = `${first.stack ?? `${first.type}: ${first.message}`}\n\nThis error is located at:\n${componentStack.slice(0, 20_000)}`;
+  return [{ ...first, stack }, ...others];
+}
 
 /** Makes reports of what was thrown, and tells the session of them. */
 export class ErrorReports {
@@ -23,14 +38,14 @@ export class ErrorReports {
   ) {}
 
   /** Keeps a report of a thrown value, once for each, and as often as its kind is sampled. */
-  add(thrown: unknown, kind: Kind, more: Attributes): void {
+  add(thrown: unknown, kind: Kind, more: Attributes, componentStack?: string): void {
     // One error may come by several ways: wrapped, then uncaught.
     if (typeof thrown === 'object' && thrown !== null) {
       if (this.reported.has(thrown)) return;
       this.reported.add(thrown);
     }
     const share = this.options.sample?.[kind] ?? 1;
-    if (Math.random() < share) this.keepReport(thrown, kind, { more, share });
+    if (Math.random() < share) this.keepReport(thrown, kind, { more, share, componentStack });
     const { session, keep } = this.parts;
     if (!session) return;
     // Whether its report was kept or not, it happened: crash-free is not to depend on the sample.
@@ -38,7 +53,7 @@ export class ErrorReports {
     keep(session.item(kind === 'crash' ? 'crashed' : 'open'));
   }
 
-  private keepReport(thrown: unknown, kind: Kind, { more, share }: { readonly more: Attributes; readonly share: number }): void {
+  private keepReport(thrown: unknown, kind: Kind, { more, share, componentStack }: ReportParts): void {
     const { circumstances, session, trail, keep } = this.parts;
     const state = this.stateNow();
     const { attributes, ...where } = circumstances.now();
@@ -47,9 +62,9 @@ export class ErrorReports {
       id: uuid(),
       kind,
       occurredAt: new Date().toISOString(),
-      sessionId: session?.id ?? null,
+      sessionId: session?.id ?? this.options.session?.id ?? null,
       ...where,
-      exceptions: describeError(thrown),
+      exceptions: withComponents(describeError(thrown), componentStack),
       trail: trail.list,
       attributes: { ...attributes, ...state, ...more },
       // It stands for those that were left out.

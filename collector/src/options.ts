@@ -39,4 +39,6 @@ export interface CollectorOptions {
   /** Catch errors nobody handles and rejections; on unless told. */
   readonly uncaught?: boolean;
   readonly sessions?: boolean;
+  /** The session of the native side of the same app, which tells of it: what is reported here lies together with what happens there. */
+  readonly session?: { readonly id: string; readonly installationId: string };
 }

@@ -48,7 +48,10 @@ export class Session {
     this.activity.note(event);
     if (event.kind !== 'screen' || this.state !== 'open' || this.waiting !== null) return;
     const waitMs = this.notedAt + betweenWritesMs - elapsedMs();
-    if (waitMs <= 0) return this.writeNow();
+    if (waitMs <= 0) {
+      this.writeNow();
+      return;
+    }
     this.waiting = setTimeout(() => this.writeNow(), waitMs);
     (this.waiting as { unref?: () => void }).unref?.();
   }

@@ -16,8 +16,13 @@ import { watch } from './watch.ts';
 /** What an app does with its collector. Nothing here throws, and nothing waits. */
 export interface Collector {
   readonly installationId: string;
-  /** Reports an error the app handled. */
-  report(thrown: unknown, about?: { readonly kind?: Kind; readonly attributes?: Attributes }): void;
+  /** For the native side of an app that has none of its own; null where no session is counted. */
+  readonly sessionId: string | null;
+  /** Reports an error the app handled; `componentStack` is what a boundary of a user interface is told of where it happened. */
+  report(
+    thrown: unknown,
+    about?: { readonly kind?: Kind; readonly attributes?: Attributes; readonly componentStack?: string | undefined },
+  ): void;
   /** Runs work and reports what it throws or rejects with, which goes on to the caller. */
   wrap<Arguments extends unknown[], Value>(work: (...all: Arguments) => Value): (...all: Arguments) => Value;
   /** Notes something on the trail. */
@@ -38,14 +43,14 @@ export interface Collector {
 
 export function startCollector(options: CollectorOptions): Collector {
   const storage = options.storage ?? defaultStorage();
-  const installationId = installationOf(storage);
+  const installationId = options.session?.installationId ?? installationOf(storage);
   if (options.buildType === 'debug' && options.inDebugBuilds !== true) {
     console.info('Rough Ember collects nothing from this debug build; set inDebugBuilds to change that.');
     return idle(installationId);
   }
   const { keep, sender } = openSending(options, storage);
   const circumstances = new Circumstances(options, installationId);
-  const session = options.sessions === false ? null : new Session(storage, () => circumstances.now());
+  const session = options.sessions === false || options.session ? null : new Session(storage, () => circumstances.now());
   const trail = new Trail((event) => session?.note(event));
   const reports = new ErrorReports(options, { circumstances, session, trail, keep });
   const leftOver = Session.leftOver(storage);
@@ -65,7 +70,9 @@ export function startCollector(options: CollectorOptions): Collector {
   sender.soon();
   return {
     installationId,
-    report: (thrown, { kind = 'error', attributes: more = {} } = {}) => quietly(() => reports.add(thrown, kind, more)),
+    sessionId: session?.id ?? options.session?.id ?? null,
+    report: (thrown, { kind = 'error', attributes: more = {}, componentStack } = {}) =>
+      quietly(() => reports.add(thrown, kind, more, componentStack)),
     wrap: (work) => wrapped(work, reports),
     note: (name, more = {}) => quietly(() => trail.note({ kind: 'custom', name: String(name), attributes: plain(more) as Attributes })),
     screen: (name) => quietly(() => trail.note({ kind: 'screen', name: String(name) })),
@@ -155,6 +162,7 @@ function wrapped<Arguments extends unknown[], Value>(
 /** What a debug build gets: every call is taken, and nothing is collected. */
 const idle = (installationId: string): Collector => ({
   installationId,
+  sessionId: null,
   report: () => {},
   wrap: (work) => work,
   note: () => {},

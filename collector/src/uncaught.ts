@@ -17,6 +17,12 @@ export function hearUncaught(report: Report): () => void {
     addEventListener?: (event: string, listener: (event: never) => void) => void;
     removeEventListener?: (event: string, listener: (event: never) => void) => void;
     ErrorUtils?: NativeErrorUtils;
+    HermesInternal?: {
+      enablePromiseRejectionTracker?: (options: {
+        readonly allRejections: boolean;
+        readonly onUnhandled: (id: number, reason: unknown) => void;
+      }) => void;
+    };
     process?: {
       on?: (event: string, listener: (thrown: unknown) => void) => void;
       off?: (event: string, listener: (thrown: unknown) => void) => void;
@@ -32,6 +38,11 @@ export function hearUncaught(report: Report): () => void {
       earlier(error, isFatal);
     });
     undo.push(() => nativeHandler.setGlobalHandler(earlier));
+    // Rejections do not come to that handler; the engine of mobile hosts tells of them by itself.
+    host.HermesInternal?.enablePromiseRejectionTracker?.({
+      allRejections: true,
+      onUnhandled: (_id, reason) => report(reason, 'error', 'rejection'),
+    });
   } else if (host.addEventListener && host.document) {
     const onError = ((event: ErrorEvent) => report(event.error ?? event.message, 'crash', 'uncaught')) as (event: never) => void;
     const onRejection = ((event: PromiseRejectionEvent) => report(event.reason, 'error', 'rejection')) as (event: never) => void;

@@ -36,6 +36,11 @@ describe('the Intake page', () => {
       .getByText(/Authorization|authorization: Bearer/)
       .first()
       .waitFor();
+    const reasons = stage.visitor.page.getByLabel('Why nothing may come');
+    expect(await reasons.locator('dt').count()).toBe(5);
+    await send('intake_of_nobody');
+    await reasons.getByText('came with a key that is not taken', { exact: false }).waitFor();
+    await stage.visitor.expectAccessible();
     await send(key);
     await stage.visitor.page.getByText(/The first report arrived .* ago/).waitFor();
     await stage.visitor.page.getByRole('link', { name: 'Open it' }).click();

@@ -9,5 +9,7 @@ export const downloadOf = (
     | 'EmberReporter.java'
     | 'EmberAndroid.java'
     | 'EmberReporter.cs'
+    | 'EmberReporter.swift'
+    | 'ember_reporter.dart'
     | 'ember_native.c',
 ): string => `${serverAddress}/downloads/${serverVersion}/${file}`;

@@ -5,6 +5,7 @@ import { RequestProblem, readProblem } from '../client/api';
 import { CommandBlock } from '../shell/CommandBlock';
 import { ProblemNotice } from '../shell/Notice';
 import type { PageShell } from '../shell/page-shell';
+import { type QuietReason, quietReasons } from './quiet-reasons';
 import styles from './SetUp.module.css';
 import { snippets } from './snippets';
 
@@ -40,17 +41,24 @@ export function SetUp({ shell, overview }: { shell: PageShell; overview: IntakeO
   );
 }
 
-/** Why a report may take its time, in the order of how often it is the reason. */
-export function QuietHints() {
+/** The usual reasons why nothing comes, each with what the server knows of it; those first that are likely. */
+export function QuietReasons({ overview, serverAddress }: { overview: IntakeOverview; serverAddress: string }) {
   return (
-    <ul className={styles.hints}>
-      <li>A crash is kept on the device and sent at the next launch: start the app again.</li>
-      <li>Debug builds are excluded, or refused, by the rules of a key: look for “excluded” in the log.</li>
-      <li>The key may be of another app: the log shows every request that reaches this server, wrong keys too.</li>
-      <li>The device must reach this address; a phone cannot reach 127.0.0.1 of your computer.</li>
-    </ul>
+    <dl className={styles.reasons} aria-label="Why nothing may come">
+      {quietReasons(overview, serverAddress).map(({ name, verdict, words }) => (
+        <div key={name} data-verdict={verdict}>
+          <dt>
+            {name}
+            <span>{verdictWords[verdict]}</span>
+          </dt>
+          <dd>{words}</dd>
+        </div>
+      ))}
+    </dl>
   );
 }
+
+const verdictWords: Readonly<Record<QuietReason['verdict'], string>> = { likely: 'likely', unknown: 'look', unlikely: 'not it' };
 
 /** Sends a made-up report from this browser, with the app's own key, by the way every report takes. */
 export function TestReport({ shell, overview, onSent }: { shell: PageShell; overview: IntakeOverview; onSent: () => void }) {

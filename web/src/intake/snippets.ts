@@ -118,38 +118,25 @@ fun sendCrashOfLastLaunch() = thread {
 }`,
 });
 
-const swiftSnippet: MakeSnippet = ({ server, key }) => ({
+const swiftSnippet: MakeSnippet = ({ shell, server, key }) => ({
   platform: 'Swift',
-  proof: 'not compiled by our tests',
-  code: `import MetricKit
-
-final class CrashSender: NSObject, MXMetricManagerSubscriber {
-  // The system hands crashes and hangs over at the next launch.
-  func didReceive(_ payloads: [MXDiagnosticPayload]) {
-    for payload in payloads {
-      var request = URLRequest(url: URL(string: "${server}/intake/v1/file")!)
-      request.httpMethod = "POST"
-      request.setValue("Bearer ${key}", forHTTPHeaderField: "authorization")
-      URLSession.shared.uploadTask(with: request, from: payload.jsonRepresentation()).resume()
-    }
-  }
-}
-let sender = CrashSender()
-MXMetricManager.shared.add(sender)`,
+  proof: 'not compiled by our tests, only read by a parser',
+  install: `curl -O ${downloadOf(shell, 'EmberReporter.swift')}`,
+  code: `// In application(_:didFinishLaunchingWithOptions:): crashes and hangs as the system tells them, exceptions, sessions.
+let ember = EmberReporter.install(.init(server: "${server}", key: "${key}"))`,
 });
 
-const dartSnippet: MakeSnippet = ({ server, key }) => ({
+const dartSnippet: MakeSnippet = ({ shell, server, key }) => ({
   platform: 'Dart',
-  proof: 'not compiled by our tests',
-  code: `Future<void> report(Object error, StackTrace stack) => http.post(
-  Uri.parse('${server}/intake/v1/file?version=4.3.0&build=430'),
-  headers: {'authorization': 'Bearer ${key}'},
-  body: 'Unhandled exception:\\n$error\\n$stack',
-);
-
-void main() {
-  PlatformDispatcher.instance.onError = (error, stack) { report(error, stack); return true; };
-  runApp(const Trails());
+  proof: 'not compiled by our tests, only read by a parser',
+  install: `curl --remote-name-all ${downloadOf(shell, 'ember_reporter.dart').replace('ember_reporter', 'ember_{reporter,place_io,place_web,flutter}')}`,
+  code: `void main() {
+  WidgetsFlutterBinding.ensureInitialized();
+  // Without Flutter: EmberReporter.install(…), and reporter.guard(run) in place of runApp.
+  final reporter = EmberFlutter.install(EmberOptions(
+    server: '${server}', key: '${key}', version: '4.3.0', build: '430', folder: folderOfTheApp,
+  ));
+  runApp(Trails(observers: [EmberScreens(reporter)]));
 }`,
 });
 

@@ -9,7 +9,7 @@ import { Failures } from '../intake/Failures';
 import { HourBars } from '../intake/HourBars';
 import { ImportFile } from '../intake/ImportFile';
 import { filterWords, IntakeLog, type OutcomeFilter, OutcomeFilterBar } from '../intake/IntakeLog';
-import { QuietHints, SetUp, TestReport } from '../intake/SetUp';
+import { QuietReasons, SetUp, TestReport } from '../intake/SetUp';
 import type { PageShell } from '../shell/page-shell';
 import { Shell } from '../shell/Shell';
 import { SidePage } from '../shell/SidePage';
@@ -78,7 +78,7 @@ function Intake({ shell, overview: initial, outcome: firstOutcome }: IntakePageP
         <Waiting shell={shell} overview={overview} />
       ) : (
         <>
-          <Quiet overview={overview} />
+          <Quiet overview={overview} serverAddress={shell.serverAddress} />
           <HourBars hours={overview.hours} shown={shownHours} />
         </>
       )}
@@ -95,8 +95,8 @@ function Waiting({ shell, overview }: { shell: PageShell; overview: IntakeOvervi
     <div className={styles.alone}>
       <section className={styles.waiting}>
         <h2>Waiting for the first report of {shell.app.name}</h2>
-        <p>This page turns by itself when it arrives. Until then:</p>
-        <QuietHints />
+        <p>This page turns by itself when it arrives. If nothing comes:</p>
+        <QuietReasons overview={overview} serverAddress={shell.serverAddress} />
       </section>
       <SetUp shell={shell} overview={overview} />
     </div>
@@ -160,14 +160,14 @@ function Trouble({ overview }: { overview: IntakeOverview }) {
   );
 }
 
-function Quiet({ overview }: { overview: IntakeOverview }) {
+function Quiet({ overview, serverAddress }: { overview: IntakeOverview; serverAddress: string }) {
   const { wordTime } = useTimes();
   const { lastAcceptedAt, now } = overview;
   if (lastAcceptedAt === null || Date.parse(now) - Date.parse(lastAcceptedAt) < quietHours * hourMs) return null;
   return (
     <details className={styles.quiet}>
       <summary>Nothing was accepted since {wordTime(lastAcceptedAt)}. Why could that be?</summary>
-      <QuietHints />
+      <QuietReasons overview={overview} serverAddress={serverAddress} />
     </details>
   );
 }
