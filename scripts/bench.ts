@@ -1,6 +1,7 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { clientStart } from './bench/clients.ts';
 import { crashFree } from './bench/crash-free.ts';
 import { crashFreeAccuracy } from './bench/crash-free-accuracy.ts';
 import { desk } from './bench/desk.ts';
@@ -25,6 +26,7 @@ const benches: Readonly<Record<string, Bench>> = {
   'intake.sessions': intakeSessions,
   'crashfree.p95': crashFree,
   'crashfree.accuracy': crashFreeAccuracy,
+  'clients.start': clientStart,
   'grouping.precision': groupingPrecision,
   'grouping.recall': groupingRecall,
   'grouping.unseen_precision': groupingUnseenPrecision,

@@ -33,6 +33,14 @@ const states: Readonly<Record<string, () => { zoom: number }>> = {
   },
 };
 const stateAtCrash = states[what];
+if (what === 'bare') process.exit(0);
+const collectGarbage = (globalThis as { gc?: () => void }).gc ?? (() => {});
+const heapBytes = () => {
+  collectGarbage();
+  return process.memoryUsage().heapUsed;
+};
+const heapBefore = what === 'cost' ? heapBytes() : 0;
+const began = performance.now();
 const collector: Collector = startCollector({
   server,
   key,
@@ -44,7 +52,19 @@ const collector: Collector = startCollector({
   ...(stateAtCrash && { stateAtCrash }),
   ...settingsOf(what),
 });
+const startMs = performance.now() - began;
 collector.screen('Map');
+if (what === 'cost') {
+  const calls = 2_000;
+  const beganCalls = performance.now();
+  for (let at = 0; at < calls; at++) collector.screen(`screen ${at % 20}`);
+  const screenUs = (1_000 * (performance.now() - beganCalls)) / calls;
+  const beganReport = performance.now();
+  collector.report(new Error('no perch'));
+  const reportMs = performance.now() - beganReport;
+  console.info(JSON.stringify({ startMs, screenUs, reportMs, bytes: heapBytes() - heapBefore }));
+  process.exit(0);
+}
 if (what === 'all') {
   collector.person('warden-9');
   collector.contact('warden@larkfield.example');

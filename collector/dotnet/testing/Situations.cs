@@ -1,5 +1,6 @@
 using System;
 using System.Collections.Generic;
+using System.Diagnostics;
 using System.Threading;
 
 // Does what a situation asks of an app: Situations <server> <key> <folder> <what>.
@@ -15,9 +16,25 @@ static class Situations
     return new Dictionary<string, object> { { "zoom", 14 } };
   }
 
+  static void TellCost(double startMs, long heapBefore)
+  {
+    const int calls = 2000;
+    var clock = Stopwatch.StartNew();
+    for (var at = 0; at < calls; at++) reporter.Screen("screen " + at % 20);
+    var screenUs = clock.Elapsed.TotalMilliseconds * 1000 / calls;
+    clock.Restart();
+    reporter.Report(new InvalidOperationException("no perch"));
+    var reportMs = clock.Elapsed.TotalMilliseconds;
+    Console.WriteLine(FormattableString.Invariant(
+      $"{{\"startMs\":{startMs:F3},\"screenUs\":{screenUs:F3},\"reportMs\":{reportMs:F3},\"bytes\":{GC.GetTotalMemory(true) - heapBefore}}}"));
+  }
+
   static void Main(string[] words)
   {
     var what = words[3];
+    if (what == "bare") return;
+    var heapBefore = what == "cost" ? GC.GetTotalMemory(true) : 0;
+    var began = Stopwatch.StartNew();
     var options = new EmberReporter.Options(words[0], words[1], "4.3.0", "430", words[2]) { PersonId = "warden-7" };
     if (what == "debug") options.BuildType = "debug";
     if (what == "state-fails") options.StateAtCrash = Failing;
@@ -30,7 +47,13 @@ static class Situations
     if (what == "all") options.Circumstances = () => new Dictionary<string, object> {
       { "device", new Dictionary<string, object> { { "model", "Tarn Go 3" }, { "batteryPercent", 41 } } }, { "network", "wifi" } };
     reporter = EmberReporter.Install(options);
+    var startMs = began.Elapsed.TotalMilliseconds;
     reporter.Screen("Map");
+    if (what == "cost")
+    {
+      TellCost(startMs, heapBefore);
+      Environment.Exit(0);
+    }
     if (what == "all")
     {
       reporter.Person("warden-9");

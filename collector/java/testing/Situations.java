@@ -8,6 +8,9 @@ import java.util.Map;
 public final class Situations {
   public static void main(String[] words) throws Exception {
     String what = words[3];
+    if (what.equals("bare")) return;
+    long heapBefore = what.equals("cost") ? heapBytes() : 0;
+    long began = System.nanoTime();
     EmberReporter.Options options = new EmberReporter.Options(words[0], words[1], "4.3.0", "430", new File(words[2]));
     options.personId = "warden-7";
     if (what.equals("debug")) options.buildType = "debug";
@@ -26,7 +29,12 @@ public final class Situations {
     if (what.equals("dry")) options.dryRun = true;
     if (what.equals("all")) options.circumstances = Situations::circumstances;
     final EmberReporter reporter = self[0] = EmberReporter.install(options);
+    double startMs = (System.nanoTime() - began) / 1e6;
     reporter.screen("Map");
+    if (what.equals("cost")) {
+      tellCost(reporter, startMs, heapBefore);
+      System.exit(0);
+    }
     if (what.equals("all")) tellAll(reporter);
     if (what.startsWith("crash")) {
       if (what.equals("crash-slowly")) Thread.sleep(150);
@@ -40,6 +48,23 @@ public final class Situations {
     if (what.equals("scrubbed")) reporter.report(new IllegalStateException("secret"));
     reporter.end();
     reporter.flush(8_000);
+  }
+
+  private static long heapBytes() {
+    System.gc();
+    return Runtime.getRuntime().totalMemory() - Runtime.getRuntime().freeMemory();
+  }
+
+  private static void tellCost(EmberReporter reporter, double startMs, long heapBefore) {
+    int calls = 2_000;
+    long beganCalls = System.nanoTime();
+    for (int at = 0; at < calls; at++) reporter.screen("screen " + at % 20);
+    double screenUs = (System.nanoTime() - beganCalls) / 1e3 / calls;
+    long beganReport = System.nanoTime();
+    reporter.report(new IllegalStateException("no perch"));
+    double reportMs = (System.nanoTime() - beganReport) / 1e6;
+    System.out.println(String.format(java.util.Locale.ROOT, "{\"startMs\":%.3f,\"screenUs\":%.3f,\"reportMs\":%.3f,\"bytes\":%d}",
+        startMs, screenUs, reportMs, heapBytes() - heapBefore));
   }
 
   private static Map<String, Object> circumstances() {
