@@ -7,6 +7,7 @@ using System.Linq;
 using System.Net;
 using System.Reflection;
 using System.Text;
+using System.Text.RegularExpressions;
 using System.Threading;
 using System.Threading.Tasks;
 
@@ -146,6 +147,12 @@ public sealed class EmberReporter
     Note("request", "method", Clip(method, 20), "host", Clip(host, MaximumName), "path", Clip(path, 1000), "status",
       status == 0 ? null : (object)status, "durationMs", Math.Max(0, durationMs));
   }
+
+  /// <summary>A path as a template: numbers and ids stand for themselves, and a query is never kept.</summary>
+  internal static string PathTemplate(string path) =>
+    string.Join("/", path.Split('?', '#')[0].Split('/').Select(part =>
+      part.Length > 0 && part.All(letter => letter >= '0' && letter <= '9') ? "{number}"
+        : Regex.IsMatch(part, "^[0-9a-fA-F]{8}-?[0-9a-fA-F-]{8,}$") ? "{id}" : part));
 
   /// <summary>A line of the app's log; level is debug, info, warn or error.</summary>
   public void Log(string level, string message)

@@ -106,6 +106,8 @@ const parts = [
   { file: 'EmberAndroid.java', name: 'EmberAndroid', what: 'What Android adds to the reporter for the JVM' },
   { file: 'EmberRequests.java', name: 'EmberRequests', what: 'Tells the reporter of requests of the common HTTP client of Android' },
   { file: 'EmberReporter.cs', name: 'EmberReporter', what: 'Reporter for .NET and Mono, one file' },
+  { file: 'EmberHttp.cs', name: 'EmberHttp', what: 'Tells the reporter for .NET of requests of an HttpClient' },
+  { file: 'EmberLogging.cs', name: 'EmberLogging', what: 'Puts what an app of .NET logs onto the trail' },
   { file: 'EmberReporter.swift', name: 'EmberReporter', what: 'Reporter for Apple’s systems, one file; not compiled by our tests' },
   {
     file: 'ember_reporter.dart',
@@ -152,6 +154,8 @@ export const buildPackages = () =>
         'android/EmberAndroid.java',
         'android/EmberRequests.java',
         'dotnet/EmberReporter.cs',
+        'dotnet/EmberHttp.cs',
+        'dotnet/EmberLogging.cs',
         'apple/EmberReporter.swift',
         'dart/ember_reporter.dart',
         'dart/ember_place_io.dart',

@@ -189,6 +189,8 @@ it('what is handed out is what its checksums say', async () => {
     'EmberAndroid.java',
     'EmberRequests.java',
     'EmberReporter.cs',
+    'EmberHttp.cs',
+    'EmberLogging.cs',
     'EmberReporter.swift',
     'ember_reporter.dart',
     'ember_place_io.dart',
