@@ -18,10 +18,10 @@ function question(costMs: number) {
   return { index, ask };
 }
 
-it('keeps an answer while nothing changes, for five seconds', () => {
+it('keeps an answer while nothing changes, for a minute', () => {
   const { ask } = question(10);
   expect([ask(), ask()]).toEqual([1, 1]);
-  vi.advanceTimersByTime(5_001);
+  vi.advanceTimersByTime(60_001);
   expect(ask()).toBe(2);
 });
 
@@ -49,6 +49,6 @@ it('looks at a large index that changes all the time for a twentieth of the time
 it('keeps the answers to a few questions beside each other', () => {
   const { ask } = question(10);
   expect([ask('here'), ask('there'), ask('here')]).toEqual([1, 2, 1]);
-  for (let at = 0; at < 8; at++) ask(`elsewhere ${at}`);
-  expect(ask('here')).toBe(11);
+  for (let at = 0; at < 24; at++) ask(`elsewhere ${at}`);
+  expect(ask('here')).toBe(27);
 });

@@ -6,10 +6,10 @@ interface Kept<Answer> {
 }
 
 /** An answer to an index that has not changed is kept for so long; what it says of "today" moves on meanwhile. */
-const unchangedMs = 5_000;
+const unchangedMs = 60_000;
 /** While an index changes, an answer is made anew so seldom that this takes one part in so many of the time. */
 const partOfTime = 20;
-const mostKept = 8;
+const mostKept = 24;
 
 /**
  * The last answers to a question that is the same for many askers and takes a look at everything. Where looking is quick it is

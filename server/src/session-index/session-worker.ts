@@ -18,6 +18,7 @@ import { countPersonsByValue, type PersonsByValue } from '@rough-ember/core/sess
 import type { SessionIndex } from '@rough-ember/core/session-index/session-index';
 import { type DaySpan, type Sampling, samplingAtOnce } from '@rough-ember/core/session-index/session-rows';
 import type { SessionScope } from '@rough-ember/core/session-index/session-test';
+import type { Counts, Sums } from '@rough-ember/core/session-index/tally';
 import type { BadEnds } from '@rough-ember/core/stability/figures';
 import { AnswerCache } from '../answer-cache/answer-cache.ts';
 import { databaseOfThread, dropDeleted, type Questions, type ThreadTask } from '../index-thread.ts';
@@ -32,6 +33,7 @@ const denominators = new AnswerCache<SessionIndex, SessionsOfVersions>();
 const comparisons = new AnswerCache<SessionIndex, CountedSides[]>();
 const days = new AnswerCache<SessionIndex, VersionDays>();
 const people = new AnswerCache<SessionIndex, PeopleOverTime>();
+const targets = new AnswerCache<SessionIndex, { readonly soFar: Sums; readonly recent: Counts }>();
 const nameOf = ({ filter, versions, builds }: SessionScope, span: DaySpan): string => JSON.stringify([filter, versions, builds, span]);
 const samplingFor = (index: SessionIndex, exactness: Exactness): Sampling => (exactness === 'exact' ? 'everybody' : samplingAtOnce(index));
 const mostVersions = 500;
@@ -71,6 +73,17 @@ const questions = {
     people.of(index, JSON.stringify([scope.filter, scope.versions, scope.builds, today]), () => countPeopleOverTime(index, scope, today)),
   inferred: countInferred,
   sums: countSums,
+  /** What a target is held against: the sums of a month so far, and the days whose rate is taken to go on. */
+  towardsTarget: (
+    index: SessionIndex,
+    scope: SessionScope,
+    spans: { readonly month: DaySpan; readonly recent: DaySpan },
+    badEnds: BadEnds,
+  ) =>
+    targets.of(index, JSON.stringify([scope.filter, scope.versions, scope.builds, spans, badEnds]), () => ({
+      soFar: countSums(index, scope, spans.month),
+      recent: countMatrix(index, scope, spans.recent, null, null, { sampling: samplingAtOnce(index), badEnds }).total,
+    })),
   screens: (index: SessionIndex, scope: SessionScope, span: DaySpan, exactness: Exactness = 'at-once') =>
     countScreens(index, scope, span, samplingFor(index, exactness)),
   requests: (index: SessionIndex, scope: SessionScope, span: DaySpan, exactness: Exactness = 'at-once') =>

@@ -16,9 +16,7 @@ export async function loadBudget(
 ): Promise<TargetBudget | null> {
   if (targetPercent === null) return null;
   const today = spanOf({ days: 1 }, now.getTime()).last;
-  const [soFar, recent] = await Promise.all([
-    sessions.ask('sums', app.id, scope, { first: monthOf(today).first, last: today }),
-    sessions.ask('matrix', app.id, scope, { first: today - recentDays, last: today - 1 }, null, null, { badEnds }),
-  ]);
-  return targetBudget({ soFar, recent: recent.total, recentDays }, { targetPercent, badEnds, now: now.getTime() });
+  const spans = { month: { first: monthOf(today).first, last: today }, recent: { first: today - recentDays, last: today - 1 } };
+  const { soFar, recent } = await sessions.ask('towardsTarget', app.id, scope, spans, badEnds);
+  return targetBudget({ soFar, recent, recentDays }, { targetPercent, badEnds, now: now.getTime() });
 }
