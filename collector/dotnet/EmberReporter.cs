@@ -100,8 +100,11 @@ public sealed class EmberReporter
       AppDomain.CurrentDomain.UnhandledException += (_, happened) => reporter.Keep(happened.ExceptionObject as Exception, "crash");
       // It goes on after these, so they are no crash.
       TaskScheduler.UnobservedTaskException += (_, happened) => reporter.Keep(happened.Exception, "error");
-      reporter.Write("session", reporter.Session("open"));
-      reporter.SendInBackground();
+      reporter.InBackground(() =>
+      {
+        reporter.TellStart();
+        reporter.Send();
+      });
       return reporter;
     }
     catch (Exception problem)
@@ -109,6 +112,14 @@ public sealed class EmberReporter
       // An app must run without its reporter.
       return Idle(options, problem.Message);
     }
+  }
+
+  /// <summary>Tells of the session, unless it has crashed until now.</summary>
+  void TellStart()
+  {
+    string start;
+    lock (state) start = sequence == 0 ? Session("open") : null;
+    if (start != null) Write("session", start);
   }
 
   static EmberReporter Idle(Options options, string why)
@@ -365,10 +376,12 @@ public sealed class EmberReporter
     catch (IOException) { return new string[0]; }
   }
 
-  Thread SendInBackground()
+  Thread SendInBackground() => InBackground(Send);
+
+  Thread InBackground(Action work)
   {
     if (isOff) return null;
-    var thread = new Thread(Send) { IsBackground = true, Name = "ember-reporter" };
+    var thread = new Thread(() => work()) { IsBackground = true, Name = "ember-reporter" };
     thread.Start();
     return thread;
   }
