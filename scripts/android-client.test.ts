@@ -163,4 +163,18 @@ describe.skipIf(!existsSync('/usr/bin/javac'))('an app of Android', () => {
     const report = items.find((item) => item.type === 'report');
     expect(report).toMatchObject({ device: { batteryPercent: 41 }, network: null, carrier: 'Skerry and Isles' });
   });
+
+  it('sends the views of its screen when it is switched on, and else none', async () => {
+    await launchAs(['-Dviews'], 'views', false);
+    const views = items.flatMap((item) => (item.type === 'attachment' ? [item] : []));
+    const report = items.find((item) => item.type === 'report');
+    expect(views).toHaveLength(1);
+    expect(views[0]).toMatchObject({ kind: 'view-hierarchy', reportId: report?.id });
+    expect(Buffer.from(views[0]?.data ?? '', 'base64').toString()).toBe(
+      'ViewGroup\n  ViewGroup#view_7\n    View#view_8 hidden\n    View\n',
+    );
+    items = [];
+    await launch('no views', false);
+    expect(items.map((item) => item.type)).not.toContain('attachment');
+  });
 });

@@ -16,10 +16,13 @@ import android.os.Handler;
 import android.os.Looper;
 import android.os.StatFs;
 import android.telephony.TelephonyManager;
+import android.view.View;
+import android.view.ViewGroup;
 import java.io.ByteArrayOutputStream;
 import java.io.File;
 import java.io.IOException;
 import java.io.InputStream;
+import java.lang.ref.WeakReference;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.util.LinkedHashMap;
@@ -94,6 +97,39 @@ public final class EmberAndroid {
     options.deviceModel = Build.MODEL;
     options.circumstances = () -> circumstancesOf(app);
     return options;
+  }
+
+  private static final int MOST_VIEWS = 1_000;
+  private static final int DEEPEST_VIEW = 40;
+  /** The one that is shown, which may go at any time. */
+  private static volatile WeakReference<Activity> shown = new WeakReference<>(null);
+
+  /** Sends the views of the screen with each report, by class and id, and never what stands in them. */
+  public static void sendViewTree(EmberReporter.Options options) {
+    options.viewTree = () -> {
+      Activity activity = shown.get();
+      if (activity == null) return null;
+      StringBuilder tree = new StringBuilder();
+      addView(tree, activity.getWindow().getDecorView(), 0, new int[1]);
+      return tree.toString();
+    };
+  }
+
+  private static void addView(StringBuilder tree, View view, int depth, int[] count) {
+    if (view == null || depth > DEEPEST_VIEW || count[0]++ >= MOST_VIEWS) return;
+    for (int at = 0; at < depth; at++) tree.append("  ");
+    tree.append(view.getClass().getSimpleName());
+    try {
+      String name = view.getId() == View.NO_ID ? null : view.getResources().getResourceEntryName(view.getId());
+      if (name != null) tree.append('#').append(name);
+    } catch (RuntimeException noName) {
+      // Ids that code made up have none.
+    }
+    if (view.getVisibility() != View.VISIBLE) tree.append(" hidden");
+    tree.append('\n');
+    if (!(view instanceof ViewGroup)) return;
+    ViewGroup group = (ViewGroup) view;
+    for (int at = 0; at < group.getChildCount(); at++) addView(tree, group.getChildAt(at), depth + 1, count);
   }
 
   /** One part of what is known of the device and its surroundings. */
@@ -187,6 +223,7 @@ public final class EmberAndroid {
     }
 
     @Override public void onActivityResumed(Activity activity) {
+      shown = new WeakReference<>(activity);
       reporter.screen(activity.getClass().getSimpleName());
     }
 

@@ -52,6 +52,8 @@ public final class EmberReporter {
     public Values stateAtCrash = null;
     /** Asked for each item; gives what the protocol has of the device and its surroundings, such as "device", "network", "locale". */
     public Values circumstances = null;
+    /** Asked with each report, when it is set; what it gives is attached. */
+    public ViewTree viewTree = null;
     /** Looks at each item before it is kept. */
     public BeforeSend beforeSend = null;
     /** How long a thread that is watched may take to answer before that is a hang, in milliseconds; 0 for no watching. */
@@ -74,6 +76,11 @@ public final class EmberReporter {
     Map<String, ?> now();
   }
 
+  /** The views of the screen, each on a line and indented by what it lies in. */
+  public interface ViewTree {
+    String now();
+  }
+
   /** Takes out of an item what is not to leave the device. */
   public interface BeforeSend {
     /** Gives the item, JSON, as it is to be kept; null for not at all. One that fails keeps nothing. */
@@ -90,6 +97,7 @@ public final class EmberReporter {
   private static final int MAXIMUM_REQUESTS = 100;
   private static final int MAXIMUM_NAMED = 100;
   private static final int MAXIMUM_FRAMES = 500;
+  private static final int MAXIMUM_VIEWS = 60_000;
   private static final int DEEPEST = 8;
   private static final long LONGEST_AWAY_NANOS = 60_000_000_000L;
   private static final int LAST_DURATION_BUCKET = 239;
@@ -494,8 +502,9 @@ public final class EmberReporter {
       Double share = options.sample.get(kind);
       if (share == null || Math.random() < share) {
         Map<String, Object> report = new LinkedHashMap<>();
+        String id = uuid();
         report.put("type", "report");
-        report.put("id", uuid());
+        report.put("id", id);
         report.put("kind", kind);
         report.put("occurredAt", now());
         report.put("sessionId", sessionId);
@@ -512,12 +521,45 @@ public final class EmberReporter {
           report.put("attributes", all);
         }
         writeItem("report", json(report, 0));
+        attachViews(id);
       }
       // Whether its report is kept or not, it happened.
       if (kind.equals("crash")) writeItem("session", session("crashed"));
     } catch (RuntimeException | Error problem) {
       // Whatever happens here must not hide the crash itself.
     }
+  }
+
+  private void attachViews(String reportId) {
+    if (options.viewTree == null) return;
+    String views;
+    try {
+      views = options.viewTree.now();
+    } catch (Throwable problem) {
+      return;
+    }
+    if (views == null) return;
+    Map<String, Object> item = new LinkedHashMap<>();
+    item.put("type", "attachment");
+    item.put("id", uuid());
+    item.put("reportId", reportId);
+    item.put("kind", "view-hierarchy");
+    item.put("name", "views.txt");
+    item.put("mediaType", "text/plain");
+    item.put("data", base64(clip(views, MAXIMUM_VIEWS).getBytes(StandardCharsets.UTF_8)));
+    writeItem("views", json(item, 0));
+  }
+
+  /** RFC 4648, section 4; the library's own is not on every Android. */
+  private static String base64(byte[] bytes) {
+    String letters = "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/";
+    StringBuilder text = new StringBuilder();
+    for (int at = 0; at < bytes.length; at += 3) {
+      int left = Math.min(3, bytes.length - at);
+      int bits = (bytes[at] & 0xff) << 16 | (left > 1 ? (bytes[at + 1] & 0xff) << 8 : 0) | (left > 2 ? bytes[at + 2] & 0xff : 0);
+      for (int part = 0; part < 4; part++) text.append(part > left ? '=' : letters.charAt(bits >> 18 - 6 * part & 63));
+    }
+    return text.toString();
   }
 
   /** What the app says; nothing while it is saying it, for what is reported meanwhile, on this thread, would ask again without end. */

@@ -5,6 +5,7 @@ import type { CollectorOptions } from './options.ts';
 import type { Session } from './session.ts';
 import type { Trail } from './trail.ts';
 import { uuid } from './uuid.ts';
+import { base64Of, viewTree } from './view-tree.ts';
 
 interface ReportParts {
   readonly more: Attributes;
@@ -57,9 +58,10 @@ export class ErrorReports {
     const { circumstances, session, trail, keep } = this.parts;
     const state = this.stateNow();
     const { attributes, ...where } = circumstances.now();
+    const id = uuid();
     keep({
       type: 'report',
-      id: uuid(),
+      id,
       kind,
       occurredAt: new Date().toISOString(),
       sessionId: session?.id ?? this.options.session?.id ?? null,
@@ -70,6 +72,10 @@ export class ErrorReports {
       // It stands for those that were left out.
       ...(share < 1 && { samplePercent: 100 * share }),
     });
+    const views = this.options.viewTree === true ? viewTree() : null;
+    if (views === null) return;
+    const file = { kind: 'view-hierarchy', name: 'page.txt', mediaType: 'text/plain', data: base64Of(views) } as const;
+    keep({ type: 'attachment', id: uuid(), reportId: id, ...file });
   }
 
   private stateNow(): Attributes {

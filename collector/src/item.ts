@@ -30,9 +30,9 @@ export interface SentException {
 
 /** Anything that goes to the server: a line of a batch. */
 export interface Item {
-  readonly type: 'report' | 'session';
+  readonly type: 'report' | 'session' | 'attachment';
   readonly id: string;
-  readonly kind?: Kind;
+  readonly kind?: Kind | 'view-hierarchy';
   readonly [field: string]: unknown;
 }
 

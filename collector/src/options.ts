@@ -28,6 +28,8 @@ export interface CollectorOptions {
   };
   /** Asked at the moment of a crash or error; its values become attributes of the report. */
   readonly stateAtCrash?: () => Attributes;
+  /** Sends the elements of the page with each report, by name, id and role, and never what stands in them; off unless told. */
+  readonly viewTree?: boolean;
   /** Asked for each item; what the protocol has of the device and its surroundings, such as `{ network: 'wifi', carrier: '…' }`. */
   readonly circumstances?: () => Readonly<Record<string, unknown>>;
   /** Looks at each item before it is kept; one that fails keeps nothing. */

@@ -67,9 +67,9 @@ export class Outbox {
   }
 }
 
-/** Takes out what goes first when there is no room: sessions, then handled errors, then whatever is oldest. */
+/** Takes out what goes first when there is no room: what is attached, sessions, then handled errors, then whatever is oldest. */
 function takeLeast(items: Item[]): Item {
-  const rank = (item: Item) => (item.type === 'session' ? 0 : item.kind === 'error' ? 1 : 2);
+  const rank = (item: Item) => (item.type === 'attachment' ? 0 : item.type === 'session' ? 1 : item.kind === 'error' ? 2 : 3);
   let victim = 0;
   items.forEach((item, index) => {
     if (rank(item) < rank(items[victim] as Item)) victim = index;

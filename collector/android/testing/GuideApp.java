@@ -16,7 +16,7 @@ import okhttp3.Response;
 
 /**
  * Launches the app: GuideApp <server> <key> <folder> <native client: yes or no> [<reason> <time> <trace file or -> <summary or ->]…
- * With -Dhangs its main thread stands still for a while; with -Dshy it has no permission that it can do without.
+ * With -Dhangs its main thread stands still for a while; with -Dshy it has no permission that it can do without; with -Dviews it sends its views.
  */
 public final class GuideApp extends Application {
   static final class MapActivity extends Activity {}
@@ -50,6 +50,7 @@ public final class GuideApp extends Application {
     Context.mayLookAtNetworks = System.getProperty("shy") == null;
     EmberReporter.Options options = EmberAndroid.optionsOf(app, words[0], words[1]);
     if (System.getProperty("hangs") != null) options.hangMs = 400;
+    if (System.getProperty("views") != null) EmberAndroid.sendViewTree(options);
     EmberReporter reporter = EmberAndroid.install(app, options, words[3].equals("yes"));
     Activity map = new MapActivity();
     for (Application.ActivityLifecycleCallbacks one : app.activities) {
