@@ -7,13 +7,6 @@ import type { Trail } from './trail.ts';
 import { uuid } from './uuid.ts';
 import { base64Of, viewTree } from './view-tree.ts';
 
-interface ReportParts {
-  readonly more: Attributes;
-  /** Share of its kind that is kept. */
-  readonly share: number;
-  readonly componentStack: string | undefined;
-}
-
 /** The stack of the components of a user interface stands behind that of the error, as hosts print it. */
 function withComponents(exceptions: SentException[], componentStack: string | undefined): SentException[] {
   const [first, ...others] = exceptions;
@@ -45,8 +38,13 @@ export class ErrorReports {
       if (this.reported.has(thrown)) return;
       this.reported.add(thrown);
     }
+    this.addExceptions(kind, () => withComponents(describeError(thrown), componentStack), more);
+  }
+
+  /** Keeps a report of a kind as often as that is sampled; the exceptions are made when they are wanted. */
+  addExceptions(kind: Kind, exceptions: () => SentException[], more: Attributes = {}): void {
     const share = this.options.sample?.[kind] ?? 1;
-    if (Math.random() < share) this.keepReport(thrown, kind, { more, share, componentStack });
+    if (Math.random() < share) this.keepReport(kind, exceptions(), { more, share });
     const { session, keep } = this.parts;
     if (!session) return;
     // Whether its report was kept or not, it happened: crash-free is not to depend on the sample.
@@ -54,7 +52,12 @@ export class ErrorReports {
     keep(session.item(kind === 'crash' ? 'crashed' : 'open'));
   }
 
-  private keepReport(thrown: unknown, kind: Kind, { more, share, componentStack }: ReportParts): void {
+  /** `share`: of its kind that is kept. */
+  private keepReport(
+    kind: Kind,
+    exceptions: SentException[],
+    { more, share }: { readonly more: Attributes; readonly share: number },
+  ): void {
     const { circumstances, session, trail, keep } = this.parts;
     const state = this.stateNow();
     const { attributes, ...where } = circumstances.now();
@@ -66,7 +69,7 @@ export class ErrorReports {
       occurredAt: new Date().toISOString(),
       sessionId: session?.id ?? this.options.session?.id ?? null,
       ...where,
-      exceptions: withComponents(describeError(thrown), componentStack),
+      exceptions,
       trail: trail.list,
       attributes: { ...attributes, ...state, ...more },
       // It stands for those that were left out.

@@ -26,6 +26,7 @@ export interface SentException {
   readonly relation: 'thrown' | 'cause' | 'suppressed';
   readonly parent: number | null;
   readonly stack: string | null;
+  readonly frames?: readonly { readonly runtime: 'javascript'; readonly function: string | null; readonly file: string | null }[];
 }
 
 /** Anything that goes to the server: a line of a batch. */

@@ -38,6 +38,8 @@ export interface CollectorOptions {
   readonly dryRun?: boolean;
   /** Where items wait for the server, across launches; the browser's local storage unless told. */
   readonly storage?: Storage;
+  /** How long a page may take to answer before that is a hang, in milliseconds, where the browser tells; 5,000 unless told, 0 for none. */
+  readonly hangMs?: number;
   /** Catch errors nobody handles and rejections; on unless told. */
   readonly uncaught?: boolean;
   readonly sessions?: boolean;

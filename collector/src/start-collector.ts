@@ -1,5 +1,6 @@
 import { Circumstances } from './circumstances.ts';
 import { ErrorReports } from './error-reports.ts';
+import { watchHangs } from './hangs.ts';
 import { installationOf } from './installation.ts';
 import type { Attributes, AttributeValue, Item, Kind } from './item.ts';
 import type { CollectorOptions } from './options.ts';
@@ -12,6 +13,8 @@ import { defaultStorage, type Storage } from './storage.ts';
 import { Trail } from './trail.ts';
 import { hearUncaught } from './uncaught.ts';
 import { watch } from './watch.ts';
+
+const usualHangMs = 5_000;
 
 /** What an app does with its collector. Nothing here throws, and nothing waits. */
 export interface Collector {
@@ -62,6 +65,7 @@ export function startCollector(options: CollectorOptions): Collector {
   const stopListening = [
     watch(trail, options),
     options.uncaught === false ? () => {} : reportUncaught(reports),
+    watchHangs(options.hangMs ?? usualHangMs, (exceptions) => quietly(() => reports.addExceptions('hang', () => exceptions))),
     onPageHide(() => {
       end();
       void sender.now();

@@ -22,8 +22,9 @@ beforeAll(async () => {
   version = `9.0.${Date.now()}`;
   const entry = `
     import { startCollector } from ${JSON.stringify(fileURLToPath(new URL('../../collector/src/index.ts', import.meta.url)))};
-    const collector = startCollector({ server: ${JSON.stringify(address)}, key: ${JSON.stringify(intakeKey)}, version: ${JSON.stringify(version)}, build: '1' });
+    const collector = startCollector({ server: ${JSON.stringify(address)}, key: ${JSON.stringify(intakeKey)}, version: ${JSON.stringify(version)}, build: '1', hangMs: 800 });
     collector.flag('feeder', 'hazel');
+    document.querySelector('#zoom').addEventListener('click', function drawTiles() { for (const end = Date.now() + 1_500; Date.now() < end; ); });
     document.querySelector('button').addEventListener('click', function openFeeder() { throw new TypeError('the feeder is empty'); });`;
   const { outputFiles } = buildSync({
     stdin: { contents: entry, resolveDir: folder, loader: 'ts' },
@@ -36,7 +37,9 @@ beforeAll(async () => {
     const isScript = request.url === '/app.js';
     response.writeHead(200, { 'content-type': isScript ? 'text/javascript' : 'text/html' });
     response.end(
-      isScript ? script : '<!doctype html><title>Feeder Cam</title><button id="open">Open</button><script src="/app.js"></script>',
+      isScript
+        ? script
+        : '<!doctype html><title>Feeder Cam</title><button id="open">Open</button><button id="zoom">Zoom</button><script src="/app.js"></script>',
     );
   });
   await new Promise<void>((resolve) => pages.listen(0, '127.0.0.1', resolve));
@@ -89,4 +92,24 @@ it('a page that throws and is killed before it can send delivers its report once
   expect(report.trail.some((event) => event.kind === 'screen' && event.name === '/feeders/{number}')).toBe(true);
   expect(report.flags).toEqual({ feeder: 'hazel' });
   expect(report.readable.exceptions[0]?.frames[0]?.function).toContain('openFeeder');
+});
+
+it('a page that does not answer for a while tells of it, and what ran meanwhile, once it answers again', async () => {
+  const context = await chromium.launchPersistentContext(join(folder, 'another-profile'), {
+    executablePath: '/usr/bin/chromium',
+    args: browserArguments,
+  });
+  const page = context.pages()[0] ?? (await context.newPage());
+  await page.goto(place);
+  await page.click('#zoom');
+  const hangs = async () => (await casesOf(version)).filter(({ what }) => what.includes('hang'));
+  const [hang] = await eventually(hangs, (found) => found.length > 0);
+  await context.close();
+  expect(hang).toMatchObject({ reports: 1 });
+  const { report } = await askAsOwner<{
+    report: { kind: string; readable: { exceptions: { message: string; frames: { function: string }[] }[] } };
+  }>(`/api/v1/apps/larkfield-guide/cases/${hang?.ref}?last=all&version=${version}&kind=hang`);
+  expect(report.kind).toBe('hang');
+  expect(report.readable.exceptions[0]?.message).toMatch(/^the page did not answer for \d+ ms$/);
+  expect(report.readable.exceptions[0]?.frames[0]?.function).toContain('drawTiles');
 });
