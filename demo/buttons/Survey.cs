@@ -45,18 +45,7 @@ namespace Larkfield
           try { Task.WaitAll(Task.Run(() => Visit("one")), Task.Run(() => Upload())); }
           catch (AggregateException several) { reporter.Report(several); }
           break;
-        case "unobserved-task":
-          Forget();
-          for (var turn = 0; turn < 20; turn++)
-          {
-            Thread.Sleep(50);
-            GC.Collect();
-            GC.WaitForPendingFinalizers();
-          }
-          break;
       }
     }
-
-    static void Forget() => Task.Run(() => Upload());
   }
 }

@@ -12,7 +12,7 @@ const ofCollector = (path: string): string => place(`../../collector/${path}`);
 export interface Button {
   readonly name: string;
   readonly kind: 'crash' | 'hang' | 'error';
-  /** Part of what the case is called. */
+  /** Part of what the case is called, after what caused it. */
   readonly what: string;
 }
 
@@ -30,11 +30,11 @@ const jvm: ButtonApp = {
   needs: ['javac', 'java'],
   buttons: [
     { name: 'uncaught', kind: 'crash', what: 'NullPointerException' },
-    { name: 'with-cause', kind: 'crash', what: 'IllegalStateException' },
+    { name: 'with-cause', kind: 'crash', what: 'NullPointerException' },
     { name: 'in-a-thread', kind: 'crash', what: 'NullPointerException' },
     { name: 'stack-overflow', kind: 'crash', what: 'StackOverflowError' },
     { name: 'out-of-memory', kind: 'crash', what: 'OutOfMemoryError' },
-    { name: 'handled', kind: 'error', what: 'IllegalStateException' },
+    { name: 'handled', kind: 'error', what: 'NullPointerException' },
     { name: 'hang', kind: 'hang', what: 'hang' },
   ],
   build: (folder) => {
@@ -51,7 +51,6 @@ const dotnet: ButtonApp = {
     { name: 'with-cause', kind: 'crash', what: 'InvalidOperationException' },
     { name: 'in-a-thread', kind: 'crash', what: 'TimeoutException' },
     { name: 'handled', kind: 'error', what: 'AggregateException' },
-    { name: 'unobserved-task', kind: 'error', what: 'AggregateException' },
   ],
   build: (folder) => {
     const program = join(folder, 'Survey.exe');

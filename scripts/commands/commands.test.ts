@@ -117,6 +117,8 @@ describe('check-symbols', () => {
     const content = createHash('sha256').update(bytes).digest('hex');
     const indexOf = () =>
       readdirSync(symbols, { recursive: true, encoding: 'utf8' }).find((path) => path.includes(`${content}.index`)) ?? null;
+    const overview = () => askAsOwner<{ files: { state: string }[] }>('/api/v1/apps/larkfield-guide/symbol-files');
+    await expect.poll(async () => (await overview()).files.some(({ state }) => state === 'indexing')).toBe(false);
     await expect.poll(indexOf).not.toBeNull();
     truncateSync(join(symbols, indexOf() as string), 40);
     const cut = await command('check-symbols');

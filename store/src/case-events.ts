@@ -1,8 +1,9 @@
 import type { CaseAction, CaseStatus } from '@rough-ember/core/cases/case-status';
 import type { Knex } from 'knex';
-import type { Database } from './database.ts';
+import { type Database, inTransaction } from './database.ts';
 import { caseStatusForm, versionOfEventForm } from './stored-forms.ts';
 import { readStored, writeStored } from './stored-json.ts';
+import { tellPeople } from './told.ts';
 
 /** Something that happened to a case: what a person did or wrote, or a report that changed its state. */
 export interface CaseEvent {
@@ -17,25 +18,32 @@ export interface CaseEvent {
   readonly mayUndo: boolean;
 }
 
-/** Keeps what happened in the history of a case; with the status before it, it can be taken back. */
-export const recordEvent = (
+/**
+ * Keeps what happened in the history of a case, and tells whom it concerns, in one transaction; with the status before it, it can be taken
+ * back.
+ */
+export async function recordEvent(
   transaction: Database,
   event: { case_id: number; actor: string; kind: string; detail: object; before: CaseStatus | null },
-) => {
+): Promise<void> {
   const { before, detail, ...row } = event;
-  return transaction('case_events').insert({
+  const [eventId] = await transaction('case_events').insert({
     ...row,
     detail: JSON.stringify(detail),
     before_status: before && writeStored(caseStatusForm, before),
   });
-};
+  const { case_id: caseId, actor, kind } = row;
+  await tellPeople(transaction, { eventId: eventId as number, caseId, actor, kind, detail: { ...detail } });
+}
 
 /** Keeps a note in the history of a case. */
 export async function noteOnCase(
   database: Database,
   { caseId, actor, text }: { caseId: number; actor: string; text: string },
 ): Promise<void> {
-  await recordEvent(database, { case_id: caseId, actor, kind: 'note', detail: { text }, before: null });
+  await inTransaction(database, (transaction) =>
+    recordEvent(transaction, { case_id: caseId, actor, kind: 'note', detail: { text }, before: null }),
+  );
 }
 
 /** Changes of a case that can be taken back, the last one first. */

@@ -43,10 +43,18 @@ const statesOf: Readonly<Record<Exclude<CaseScope, 'any'>, readonly CaseState[]>
   muted: ['muted'],
 };
 
-/** The cases of an app that a scope lists, with the state of each, by id. */
-export async function listCaseStates(database: Database, appId: number, cases: CaseScope): Promise<Map<number, CaseState>> {
+/**
+ * The cases of an app that a scope lists, with the state of each, by id: in some states, and looked after by somebody, by their mail address,
+ * or by nobody (null).
+ */
+export async function listCaseStates(
+  database: Database,
+  appId: number,
+  { cases, assignee }: { readonly cases: CaseScope; readonly assignee?: string | null | undefined },
+): Promise<Map<number, CaseState>> {
   const query = database('cases').where({ app_id: appId, deleted_at: null });
   if (cases !== 'any') query.whereIn('state', statesOf[cases]);
+  if (assignee !== undefined) query.where({ assignee });
   const rows: { id: number; state: CaseState }[] = await query.select('id', 'state');
   return new Map(rows.map((row) => [row.id, row.state]));
 }

@@ -5,9 +5,11 @@ import type { PageShell } from './shell/page-shell';
 export async function loadPageShell({ locals: { visit }, params }: Pick<AstroGlobal, 'locals' | 'params'>): Promise<PageShell> {
   const { slug, name, prefix } = await visit.ask('GET /apps/{app}', { app: params.app ?? '' });
   const { name: ownName, email, role, zone } = visit.account ?? visit.refuse('not-signed-in', 'The request is not signed in.');
+  const [apps, { unread }] = await Promise.all([visit.ask('GET /apps', {}), visit.ask('GET /account/told/unread', {})]);
   return {
     app: { slug, name, prefix },
-    apps: await visit.ask('GET /apps', {}),
+    apps,
+    unread,
     account: { name: ownName, email, role, zone },
     zone: zone ?? visit.zoneOfBrowser ?? 'UTC',
     serverAddress: visit.publicUrl,

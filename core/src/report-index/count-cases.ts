@@ -1,5 +1,5 @@
 import { reportKinds } from '../report/report-kinds.ts';
-import { printScope, type Scope } from '../scope/scope.ts';
+import { printScope, type Scope, scopeOfReports } from '../scope/scope.ts';
 import { versionSortKey } from '../version/version-order.ts';
 import { CaseOrder, kindOfClass, type RowStretch, stateOfClass, versionOfClass, wantedClasses } from './case-order.ts';
 import { isWaitingState, none, type ReportIndex } from './report-index.ts';
@@ -51,7 +51,7 @@ const rememberedMs = 5_000;
 /** Counts reports and people of every case that has reports in a scope, and of the scope as a whole. */
 export function countCases(index: ReportIndex, scope: Scope, now: number, sessions: SessionsOfVersions = []): ScopeCount {
   const known = remembered.get(index);
-  const name = printScope({ ...scope, cases: 'any' });
+  const name = printScope(scopeOfReports(scope));
   if (known?.revision === index.revision && known.name === name && Math.abs(now - known.now) < rememberedMs) return known.count;
   const count = countAll(index, scope, now, sessions);
   remembered.set(index, { revision: index.revision, now, name, count });

@@ -121,7 +121,7 @@ describe('the index', () => {
             there.delete(id);
           }
           const [text, means] = filters[drawn.filter] as (typeof filters)[number];
-          const scope: Scope = { ...drawn, cases: 'any', filter: filter(text) };
+          const scope: Scope = { ...drawn, cases: 'any', assignee: 'anybody', filter: filter(text) };
           const { versions } = scope;
           const holds = (one: AnyReport) =>
             scope.kinds.includes(one.kind) &&

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { reportKinds } from '../report/report-kinds.ts';
 import {
+  assigneeScopes,
   buildScopes,
   caseScopes,
   defaultScope,
@@ -9,6 +10,7 @@ import {
   printScope,
   type Scope,
   scopeDays,
+  scopeOfReports,
   wordDays,
   wordKinds,
   wordVersions,
@@ -28,6 +30,7 @@ describe('a scope', () => {
       ),
       builds: fc.constantFrom(...buildScopes),
       cases: fc.constantFrom(...caseScopes),
+      assignee: fc.constantFrom(...assigneeScopes, 'ines+maps@larkfield.example' as const),
       filter: fc.constant(null),
     });
     fc.assert(
@@ -35,6 +38,14 @@ describe('a scope', () => {
         expect(parse(printScope(scope))).toEqual({ ok: true, value: scope });
       }),
     );
+  });
+
+  it('says who looks after the cases, and of reports nothing else', () => {
+    const scope = parse('assignee=me&cases=closed');
+    expect(scope.ok && scope.value.assignee).toBe('me');
+    expect(scope.ok && printScope(scopeOfReports(scope.value))).toBe('cases=any');
+    for (const wrong of ['assignee=ines', 'assignee=a@b@c', `assignee=${'x'.repeat(300)}@larkfield.example`])
+      expect(parse(wrong)).toMatchObject({ ok: false, problem: { message: expect.stringContaining('assignee=') } });
   });
 
   it('carries a filter, and points at a mistake in one', () => {

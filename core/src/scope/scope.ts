@@ -15,6 +15,8 @@ export interface Scope {
   readonly builds: BuildScope;
   /** Which cases a list shows; their reports count whatever their state. */
   readonly cases: CaseScope;
+  /** Who looks after the cases that a list shows. */
+  readonly assignee: AssigneeScope;
   /** What else reports must fulfil; null when nothing. */
   readonly filter: Filter | null;
 }
@@ -22,6 +24,10 @@ export interface Scope {
 /** Cases that want somebody: open and reopened ones; or those that were closed, those that are muted, or all. */
 export const caseScopes = ['open', 'closed', 'muted', 'any'] as const;
 export type CaseScope = (typeof caseScopes)[number];
+
+/** Anybody or nobody; whoever looks, so that a view of somebody's own cases is everybody's; or somebody by their mail address. */
+export const assigneeScopes = ['anybody', 'me', 'nobody'] as const;
+export type AssigneeScope = (typeof assigneeScopes)[number] | `${string}@${string}`;
 
 /** Whether reports of builds that a key excludes, such as debug builds, are left out, looked at alone, or among the others. */
 export const buildScopes = ['released', 'excluded', 'any'] as const;
@@ -41,6 +47,7 @@ export const defaultScope: Scope = {
   versions: { match: 'any' },
   builds: 'released',
   cases: 'open',
+  assignee: 'anybody',
   filter: null,
 };
 
@@ -48,7 +55,7 @@ export const defaultScope: Scope = {
 const earlierBuilds: Readonly<Record<string, BuildScope>> = { apart: 'excluded' };
 
 /** The names that a scope has in an address. */
-export const scopeParameters = ['last', 'kind', 'version', 'builds', 'cases', 'filter'] as const;
+export const scopeParameters = ['last', 'kind', 'version', 'builds', 'cases', 'assignee', 'filter'] as const;
 
 /**
  * Reads a scope from address parameters: `last=14d` or `last=all`, `kind=crash,hang`, `version=4.2.0` or
@@ -81,9 +88,20 @@ export function parseScope(parameters: { get(name: string): string | null }): Re
   const caseText = parameters.get('cases');
   const cases = caseText === null ? defaultScope.cases : caseScopes.find((one) => one === caseText);
   if (cases === undefined) return failure('bad-scope', `cases=${caseText} is not known; use one of ${caseScopes.join(', ')}`);
+  const assignee = readAssignee(parameters.get('assignee') ?? defaultScope.assignee);
+  if (assignee === null)
+    return failure('bad-scope', `assignee=${parameters.get('assignee')} is not known; use ${assigneeScopes.join(', ')} or a mail address`);
   const filter = parseFilter(parameters.get('filter') ?? '');
   if (!filter.ok) return failure('bad-scope', `filter, character ${filter.problem.at + 1}: ${filter.problem.message}`);
-  return success({ days, kinds, versions, builds, cases, filter: filter.value });
+  return success({ days, kinds, versions, builds, cases, assignee, filter: filter.value });
+}
+
+const longestAddress = 254;
+
+function readAssignee(text: string): AssigneeScope | null {
+  const known = assigneeScopes.find((one) => one === text);
+  if (known) return known;
+  return /^[^\s@]+@[^\s@]+$/.test(text) && text.length <= longestAddress ? (text as AssigneeScope) : null;
 }
 
 /** Prints a scope as address parameters, shortest form: what has its default is left out. */
@@ -95,6 +113,7 @@ export function printScope(scope: Scope): string {
     parts.push(`version=${encodeURIComponent(scope.versions.version)}${scope.versions.match === 'from' ? '%2B' : ''}`);
   if (scope.builds !== defaultScope.builds) parts.push(`builds=${scope.builds}`);
   if (scope.cases !== defaultScope.cases) parts.push(`cases=${scope.cases}`);
+  if (scope.assignee !== defaultScope.assignee) parts.push(`assignee=${encodeURIComponent(scope.assignee)}`);
   if (scope.filter !== null) parts.push(`filter=${encodeURIComponent(printFilter(scope.filter))}`);
   return parts.join('&');
 }
@@ -133,6 +152,9 @@ export const wordBuilds = (builds: BuildScope): string =>
 export const wordCases = (cases: CaseScope): string =>
   ({ open: 'open cases', closed: 'closed cases', muted: 'muted cases', any: 'cases of any state' })[cases];
 
+/** Who looks after cases, as it stands behind them: "open cases of anybody". */
+export const wordAssignee = (assignee: AssigneeScope): string => (assignee === 'me' ? 'of mine' : `of ${assignee}`);
+
 /** Everything there is. */
 export const wholeScope: Scope = {
   days: null,
@@ -140,8 +162,12 @@ export const wholeScope: Scope = {
   versions: { match: 'any' },
   builds: 'any',
   cases: 'any',
+  assignee: 'anybody',
   filter: null,
 };
+
+/** What of a scope decides which reports it holds; the rest is about the cases that a list shows. */
+export const scopeOfReports = (scope: Scope): Scope => ({ ...scope, cases: 'any', assignee: 'anybody' });
 
 export const wordDays = (days: ScopeDays | null): string =>
   days === null ? 'all time' : days === 1 ? 'since yesterday' : `last ${days} days`;

@@ -9,6 +9,7 @@ import type { PathOf } from '../operation/operation.ts';
 import { privacyOperations } from '../privacy/operations.ts';
 import { stabilityOperations } from '../stability/operations.ts';
 import { symbolOperations } from '../symbols/operations.ts';
+import { toldOperations } from '../told/operations.ts';
 import { versionOperations } from '../versions/operations.ts';
 import { wallOperations } from '../wall/operations.ts';
 
@@ -26,6 +27,7 @@ export const operations = [
   ...intakeOperations,
   ...privacyOperations,
   ...peopleOperations,
+  ...toldOperations,
   ...wallOperations,
   ...downloadOperations,
 ] as const;

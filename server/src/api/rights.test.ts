@@ -50,6 +50,7 @@ const harmless = [
   'PUT /account/desk-columns',
   'PUT /account/zone',
   'POST /account/password',
+  'POST /account/told/read',
   'DELETE /account/sign-ins',
   'POST /apps/{app}/case-of-key',
   'POST /apps/{app}/retention/preview',

@@ -57,6 +57,24 @@ describe('the state of a case', () => {
     expect(await refs('open')).toEqual(['LG-1']);
   });
 
+  it('is found by who looks after it: somebody, nobody, or whoever asks', async () => {
+    const listed = async (assignee: Scope['assignee'], self = '') =>
+      (await loadCaseList(server.services, { app: server.app, scope: { ...wholeScope, assignee }, self, now: new Date() })).cases.map(
+        (one) => one.ref,
+      );
+    await act(['LG-1'], { action: 'assign', assignee: 'tom@larkfield.example' });
+    expect(await listed('tom@larkfield.example')).toEqual(['LG-1']);
+    expect(await listed('me', 'tom@larkfield.example')).toEqual(['LG-1']);
+    expect(await listed('me', 'ines@larkfield.example')).toEqual([]);
+    expect(await listed('nobody')).not.toContain('LG-1');
+    expect(await listed('anybody')).toContain('LG-1');
+    const ofMine = { action: 'assign', assignee: null } as const;
+    const request = { scope: 'assignee=me&last=all&cases=any', action: ofMine };
+    const run = (actor: string) => runCaseActions(server.services, { app: server.app, actor, request, now: new Date() });
+    expect(await run('ines@larkfield.example')).toEqual({ cases: 0, changed: 0 });
+    expect(await run('tom@larkfield.example')).toEqual({ cases: 1, changed: 1 });
+  });
+
   it('is muted until it was reported so often again', async () => {
     await send('4.3.0', 'Feeder.fill');
     await act(['LG-2'], { action: 'mute', mute: { until: 'reports', more: 2 } });

@@ -36,7 +36,9 @@ export async function runCaseActions(
 ): Promise<{ cases: number; changed: number }> {
   const { database, changes } = services;
   await requireColleague(database, app, request.action);
-  const caseIds = request.cases ? await idsOf(services, app, request.cases) : await idsInScope(services, app, request.scope ?? '', now);
+  const caseIds = request.cases
+    ? await idsOf(services, app, request.cases)
+    : await idsInScope(services, { app, self: actor, now }, request.scope ?? '');
   const changed = await actOnCases(database, { caseIds, actor, action: request.action });
   changes.note(app.id);
   return { cases: caseIds.length, changed };
@@ -57,10 +59,14 @@ async function idsOf(services: Pick<Services, 'database'>, app: App, refs: reado
   return Promise.all([...new Set(refs)].map((ref) => requireCase(services, app, ref)));
 }
 
-async function idsInScope(services: DeskServices, app: App, address: string, now: Date): Promise<number[]> {
+async function idsInScope(
+  services: DeskServices,
+  { app, self, now }: { readonly app: App; readonly self: string; readonly now: Date },
+  address: string,
+): Promise<number[]> {
   const scope = parseScope(new URLSearchParams(address));
   if (!scope.ok) throw new ApiError('bad-request', scope.problem.message);
-  const { cases } = await countInOrder(services, { app, scope: scope.value, order: defaultCaseOrder, now });
+  const { cases } = await countInOrder(services, { app, scope: scope.value, order: defaultCaseOrder, self, now });
   if (cases.length > mostCases) throw new ApiError('bad-request', `The scope holds more than ${mostCases} cases; narrow it.`);
   return cases.map((one) => one.caseId);
 }

@@ -90,16 +90,22 @@ export interface CaseListQuery {
   readonly scope: Scope;
   readonly order?: CaseOrder;
   readonly from?: number;
+  /** Mail address of whoever asks, or the name of their token. */
+  readonly self?: string;
   readonly now: Date;
 }
+
+/** By whom the cases of a scope are to be looked after: undefined for anybody, null for nobody. */
+const assigneeOf = ({ assignee }: Scope, self: string): string | null | undefined =>
+  assignee === 'anybody' ? undefined : assignee === 'nobody' ? null : assignee === 'me' ? self : assignee;
 
 /** The cases of a scope, in the order that is asked for. */
 export async function loadCaseList(
   services: DeskServices,
-  { app, scope, order = defaultCaseOrder, from = 0, now }: CaseListQuery,
+  { app, scope, order = defaultCaseOrder, from = 0, self = '', now }: CaseListQuery,
 ): Promise<CaseList> {
   const [{ cases, versions: sent, ...totals }, sessions, keys] = await Promise.all([
-    countInOrder(services, { app, scope, order, now }),
+    countInOrder(services, { app, scope, order, self, now }),
     loadSessionsOfAllVersions(services, app),
     listIntakeKeys(services.database, app.id),
   ]);
@@ -130,12 +136,12 @@ const samplingOf = (keys: readonly IntakeKey[], { kinds }: Scope): KeySampling[]
 /** Counts the cases that a scope lists, in order. */
 export async function countInOrder(
   services: DeskServices,
-  { app, scope, order, now }: Required<Omit<CaseListQuery, 'from'>>,
+  { app, scope, order, now, self = '' }: Required<Omit<CaseListQuery, 'from' | 'self'>> & Pick<CaseListQuery, 'self'>,
 ): Promise<ScopeCount> {
   const { database, reports } = services;
   const [counted, listed, changes] = await Promise.all([
     loadSessionsOfVersions(services, app, scope, now).then((sessions) => reports.ask('countCases', app.id, scope, now.getTime(), sessions)),
-    listCaseStates(database, app.id, scope.cases),
+    listCaseStates(database, app.id, { cases: scope.cases, assignee: assigneeOf(scope, self) }),
     order === 'news' || order === 'worsening' ? loadChanges(services, { app, scope, now }) : noChanges,
   ]);
   const cases = counted.cases.filter((one) => listed.has(one.caseId));

@@ -35,7 +35,7 @@ export const caseOperations = [
       order: z.enum(caseOrders).default(defaultCaseOrder),
       from: placeInList.describe('Place of the first case that is told.'),
     }),
-    run: ({ services, app, parameters, now }) => loadCaseList(services, { app, ...parameters, now }),
+    run: ({ services, app, by, parameters, now }) => loadCaseList(services, { app, ...parameters, self: by, now }),
   }),
   operation('POST /apps/{app}/cases/actions', {
     does: 'Closes, opens, mutes or assigns cases, or all of a scope.',

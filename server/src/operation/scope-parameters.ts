@@ -1,5 +1,5 @@
 import { reportKinds } from '@rough-ember/core/report/report-kinds';
-import { buildScopes, caseScopes, parseScope, type Scope, scopeDays, scopeParameters } from '@rough-ember/core/scope/scope';
+import { assigneeScopes, buildScopes, caseScopes, parseScope, type Scope, scopeDays, scopeParameters } from '@rough-ember/core/scope/scope';
 import { z } from 'zod';
 
 /** A parameter that `parseScope` checks, in its own words; what is listed here is for the documentation. */
@@ -14,6 +14,11 @@ const scopeShape = {
   version: z.string().max(101).optional().describe('4.2.0 for that one, 4.2.0+ for it and later.'),
   builds: listed(buildScopes),
   cases: listed(caseScopes),
+  assignee: z
+    .string()
+    .max(254)
+    .optional()
+    .describe(`Who looks after the cases: ${assigneeScopes.join(', ')}, or a mail address.`),
   filter: z.string().max(4_000).optional().describe('In the grammar of AIP-160, such as: flags.night-map = on AND os.version >= 14.'),
 };
 

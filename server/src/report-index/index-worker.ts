@@ -11,7 +11,7 @@ import { similarCases } from '@rough-ember/core/report-index/similar-cases';
 import { findReporters, type Reporters, standOut } from '@rough-ember/core/report-index/stand-out';
 import { timeChart } from '@rough-ember/core/report-index/time-chart';
 import { weeksOfCases } from '@rough-ember/core/report-index/weeks-of-cases';
-import { printScope, type Scope } from '@rough-ember/core/scope/scope';
+import { printScope, type Scope, scopeOfReports } from '@rough-ember/core/scope/scope';
 import type { Day } from '@rough-ember/core/session-index/person-day';
 import type { PersonsByValue } from '@rough-ember/core/session-index/persons-by-value';
 import { AnswerCache } from '../answer-cache/answer-cache.ts';
@@ -45,7 +45,7 @@ export const questions = {
   similarCases,
   /** Whoever goes from case to case compares each with the same people. */
   standOut: (index: ReportIndex, caseId: number, scope: Scope, now: number, everybody: PersonsByValue) => {
-    const reporters = reportersOfScopes.of(index, printScope({ ...scope, cases: 'any' }), () => findReporters(index, scope, now));
+    const reporters = reportersOfScopes.of(index, printScope(scopeOfReports(scope)), () => findReporters(index, scope, now));
     return standOut(index, caseId, scope, now, everybody, reporters);
   },
   timeChart,
@@ -57,7 +57,7 @@ export const questions = {
     sessions: Parameters<typeof weeksOfCases>[3],
     ids: readonly number[] | null,
   ): Map<number, CaseChange> => {
-    const name = JSON.stringify([printScope({ ...scope, cases: 'any' }), today]);
+    const name = JSON.stringify([printScope(scopeOfReports(scope)), today]);
     const all = changes.of(index, name, () => changesOf(weeksOfCases(index, scope, today, sessions)));
     return ids === null ? all : new Map(ids.flatMap((id) => (all.has(id) ? [[id, all.get(id) as CaseChange]] : [])));
   },

@@ -36,22 +36,33 @@ export function address(key: string, path: Readonly<Record<string, string>>, par
 export const problemOf = (error: unknown, remedy = 'Try again.'): RequestProblem =>
   error instanceof RequestProblem ? error : new RequestProblem(String(error), remedy);
 
+interface HowSent {
+  readonly signal?: AbortSignal;
+  /** It is sent even if the page is left meanwhile. */
+  readonly keepalive?: boolean;
+}
+
 /** Asks for an operation of the server's API; a refusal, or a server that is away, is a `RequestProblem`. */
 export const request = <K extends OperationKey>(
   key: K,
   path: PathOf<K>,
-  { parameters, ...sent }: Sent<K> & { readonly signal?: AbortSignal } = {},
+  { parameters, ...sent }: Sent<K> & HowSent = {},
 ): Promise<AnswerOf<K>> => send(key.slice(0, key.indexOf(' ')), address(key, path, parameters), sent);
 
 /** Asks what is answered at an address. */
 export const read = <Answer>(from: Address<Answer>, signal: AbortSignal): Promise<Answer> => send('GET', from, { signal });
 
-async function send<Answer>(method: string, to: string, { body, signal }: { body?: unknown; signal?: AbortSignal }): Promise<Answer> {
+async function send<Answer>(
+  method: string,
+  to: string,
+  { body, signal, keepalive = false }: HowSent & { readonly body?: unknown },
+): Promise<Answer> {
   let answer: Response;
   try {
     answer = await fetch(to, {
       method,
       signal: signal ?? null,
+      keepalive,
       ...(body === undefined ? {} : { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }),
     });
   } catch (error) {

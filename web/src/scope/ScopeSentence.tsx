@@ -1,11 +1,13 @@
 import { Menu, UnstyledButton } from '@mantine/core';
 import { reportKinds } from '@rough-ember/core/report/report-kinds';
 import {
+  assigneeScopes,
   beginOfWindow,
   buildScopes,
   caseScopes,
   type Scope,
   scopeDays,
+  wordAssignee,
   wordBuilds,
   wordCases,
   wordDays,
@@ -76,6 +78,14 @@ export function ScopeSentence(props: ScopeSentenceProps) {
             choices={caseScopes}
             wordOf={wordCases}
             onChoose={(cases) => onChange({ ...scope, cases })}
+          />
+          <ChoiceWord
+            width={220}
+            chosen={scope.assignee}
+            choices={[...assigneeScopes, ...(assigneeScopes.some((one) => one === scope.assignee) ? [] : [scope.assignee])]}
+            wordOf={wordAssignee}
+            title="who looks after them"
+            onChoose={(assignee) => onChange({ ...scope, assignee })}
           />
         </>
       )}

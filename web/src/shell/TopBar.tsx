@@ -1,7 +1,8 @@
 import { Menu, UnstyledButton, useMantineColorScheme } from '@mantine/core';
 import { spotlight } from '@mantine/spotlight';
-import { useState } from 'react';
-import { request } from '../client/api';
+import { useEffect, useState } from 'react';
+import { addressOf, request } from '../client/api';
+import { useAnswer } from '../client/use-answer';
 import type { PageShell } from './page-shell';
 import { barPlaces, type Place } from './places';
 import styles from './TopBar.module.css';
@@ -42,8 +43,34 @@ export function TopBar({ shell, place }: { shell: PageShell; place: Place | null
       <UnstyledButton className={styles.go} onClick={spotlight.open} aria-keyshortcuts="Control+K">
         Go to … <kbd>Ctrl K</kbd>
       </UnstyledButton>
+      <ForYou shell={shell} isHere={place === 'for-you'} />
       <AccountMenu account={account} />
     </header>
+  );
+}
+
+/** While a page is open, what is told meanwhile shows within this time. */
+const askAgainMs = 60_000;
+
+/** The way to what somebody was told, with how much of it is unread. */
+function ForYou({ shell, isHere }: { shell: PageShell; isHere: boolean }) {
+  const [turn, setTurn] = useState(0);
+  useEffect(() => {
+    const timer = setInterval(() => document.visibilityState === 'visible' && setTurn((before) => before + 1), askAgainMs);
+    return () => clearInterval(timer);
+  }, []);
+  const { answer } = useAnswer(turn === 0 ? null : addressOf('GET /account/told/unread', {}), { turn });
+  // The page of it knows better than what was asked a minute ago.
+  const unread = isHere ? shell.unread : (answer?.unread ?? shell.unread);
+  return (
+    <a
+      className={styles.forYou}
+      href={`/apps/${shell.app.slug}/for-you`}
+      aria-current={isHere ? 'page' : undefined}
+      aria-label={unread > 0 ? `For you, ${unread} unread` : undefined}
+    >
+      For you{unread > 0 && <b>{unread > 99 ? '99+' : unread}</b>}
+    </a>
   );
 }
 

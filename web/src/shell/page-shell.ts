@@ -11,9 +11,12 @@ export interface PageShell {
   readonly account: {
     readonly name: string;
     readonly email: string;
-    readonly role: 'owner' | 'developer' | 'viewer' /** The zone that they chose for times; null for that of the browser. */;
+    readonly role: 'owner' | 'developer' | 'viewer';
+    /** The zone that they chose for times; null for that of the browser. */
     readonly zone: string | null;
   };
+  /** How much of what whoever looks was told is unread. */
+  readonly unread: number;
   /** The zone that times are shown in, as far as the server knows it. */
   readonly zone: string;
   /** Address under which devices and build servers reach this server. */

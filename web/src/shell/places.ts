@@ -21,6 +21,7 @@ export const places = [
   { path: 'intake', title: 'Intake', label: 'Intake' },
   { path: 'private', label: 'Private: what is taken out, kept and deleted' },
   { path: 'bench', title: 'Bench', label: 'Bench' },
+  { path: 'for-you', label: 'For you: what you were told' },
   { path: 'person', label: 'Find a person' },
   { path: 'grouping', label: 'Grouping rules' },
   { path: 'desk', label: 'Desk settings: filterable attributes, editor and repository' },
@@ -28,4 +29,4 @@ export const places = [
 
 /** The places of the bar. */
 export const barPlaces = places.filter((one): one is Extract<(typeof places)[number], { title: string }> => 'title' in one);
-export type Place = (typeof barPlaces)[number]['path'];
+export type Place = (typeof barPlaces)[number]['path'] | 'for-you';

@@ -1,0 +1,95 @@
+import type { CaseState } from '@rough-ember/core/cases/case-status';
+import { type Happening, type TellingReason, whoIsTold } from '@rough-ember/core/cases/who-is-told';
+import type { Knex } from 'knex';
+import type { Database } from './database.ts';
+
+/** What somebody is told of: something that happened to a case, and why it is theirs to know. */
+export interface Told extends Happening {
+  readonly id: number;
+  readonly at: Date;
+  readonly reason: TellingReason;
+  readonly readAt: Date | null;
+  readonly appId: number;
+  readonly caseNumber: number;
+  readonly what: string;
+  readonly where: string;
+  readonly state: CaseState;
+}
+
+/** Tells the people whom something that happened to a case concerns, each once. Part of the transaction in which it happened. */
+export async function tellPeople(
+  transaction: Database,
+  { eventId, caseId, ...happening }: Happening & { readonly eventId: number; readonly caseId: number },
+): Promise<void> {
+  const found: { app_id: number; assignee: string | null } | undefined = await transaction('cases')
+    .where({ id: caseId })
+    .first('app_id', 'assignee');
+  if (!found) return;
+  const [accounts, actors]: [{ id: number; email: string; name: string; role: string; app_ids: readonly number[] | null }[], string[]] =
+    await Promise.all([
+      transaction('accounts').select('id', 'email', 'name', 'role', 'app_ids'),
+      transaction('case_events').where({ case_id: caseId }).distinct().pluck('actor'),
+    ]);
+  const colleagues = accounts.filter(({ role, app_ids }) => role === 'owner' || app_ids === null || app_ids.includes(found.app_id));
+  const told = whoIsTold(happening, colleagues, { assignee: found.assignee, actors });
+  const rows = [...told].map(([account_id, reason]) => ({ account_id, event_id: eventId, reason }));
+  if (rows.length > 0) await transaction('told').insert(rows).onConflict().ignore();
+}
+
+/** Of somebody alone, and of the apps that they see now; null for all. */
+export interface Whose {
+  readonly accountId: number;
+  readonly appIds: readonly number[] | null;
+}
+
+const ofWhom = (database: Database, { accountId, appIds }: Whose): Knex.QueryBuilder =>
+  database('told')
+    .join('case_events', 'case_events.id', 'told.event_id')
+    .join('cases', 'cases.id', 'case_events.case_id')
+    .join('apps', 'apps.id', 'cases.app_id')
+    .where({ 'told.account_id': accountId, 'case_events.undone': false })
+    .whereNull('apps.deleted_at')
+    .modify((query) => void (appIds === null ? query : query.whereIn('cases.app_id', appIds)));
+
+/** What somebody was told, the newest first, at most so many before one. */
+export async function listTold(
+  database: Database,
+  whose: Whose,
+  { before, unreadOnly, limit }: { readonly before?: number | undefined; readonly unreadOnly: boolean; readonly limit: number },
+): Promise<Told[]> {
+  return ofWhom(database, whose)
+    .modify((query) => void (before === undefined ? query : query.where('told.id', '<', before)))
+    .modify((query) => void (unreadOnly ? query.whereNull('told.read_at') : query))
+    .orderBy('told.id', 'desc')
+    .limit(limit)
+    .select<Told[]>({
+      id: 'told.id',
+      at: 'case_events.at',
+      reason: 'told.reason',
+      readAt: 'told.read_at',
+      kind: 'case_events.kind',
+      actor: 'case_events.actor',
+      detail: 'case_events.detail',
+      appId: 'cases.app_id',
+      caseNumber: 'cases.number',
+      what: 'cases.what',
+      where: 'cases.where_text',
+      state: 'cases.state',
+    });
+}
+
+export async function countUnread(database: Database, whose: Whose): Promise<number> {
+  const [row] = await ofWhom(database, whose).whereNull('told.read_at').count({ count: '*' });
+  return Number(row?.count);
+}
+
+/** Marks what somebody was told as read: some of it, or all up to one. */
+export async function markRead(
+  database: Database,
+  accountId: number,
+  which: { readonly ids: readonly number[] } | { readonly upTo: number },
+  now: Date,
+): Promise<void> {
+  const theirs = database('told').where({ account_id: accountId, read_at: null });
+  await ('ids' in which ? theirs.whereIn('id', which.ids) : theirs.where('id', '<=', which.upTo)).update({ read_at: now });
+}

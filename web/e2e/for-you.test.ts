@@ -1,0 +1,71 @@
+import { describe, expect, it } from 'vitest';
+import { askAsOwner, casesOf } from './testing/owner.ts';
+import { server } from './testing/server.ts';
+import { setStage } from './testing/stage.ts';
+
+const stage = setStage((visitor) => visitor.enter());
+const guide = '/apps/larkfield-guide';
+
+/** Somebody who joins by an invitation; gives what they do on the API. */
+async function joinAs(name: string): Promise<(path: string, body: object) => Promise<number>> {
+  const { link } = await askAsOwner<{ link: string }>('/api/v1/people', { email: `${name}@larkfield.example`, role: 'developer' });
+  const joined = await fetch(link, {
+    method: 'POST',
+    redirect: 'manual',
+    headers: { origin: server.address, 'content-type': 'application/x-www-form-urlencoded' },
+    body: new URLSearchParams({ name, password: 'a long enough secret' }),
+  });
+  const cookie = (joined.headers.get('set-cookie') as string).split(';')[0] as string;
+  return async (path, body) =>
+    (
+      await fetch(`${server.address}/api/v1${path}`, {
+        method: 'POST',
+        headers: { cookie, origin: server.address, 'content-type': 'application/json' },
+        body: JSON.stringify(body),
+      })
+    ).status;
+}
+
+describe('what somebody was told', () => {
+  it('shows on the top bar, says what happened and where, leads to the case, and is marked as read', async () => {
+    const { page } = stage.visitor;
+    const bar = page.getByRole('banner');
+    await stage.visitor.open(`${guide}/for-you`);
+    await stage.visitor.hydrated();
+    await page.getByText('Nothing yet. What comes here').waitFor();
+    await stage.visitor.expectAccessible();
+
+    const asRobin = await joinAs('robin');
+    const [one, other] = await casesOf('4.3.0');
+    expect(await asRobin(`${guide}/cases/${one?.ref}/notes`, { text: '@ines, **look** at the tiles' })).toBe(200);
+    expect(await asRobin(`${guide}/cases/actions`, { cases: [other?.ref], action: { action: 'assign', assignee: server.email } })).toBe(
+      200,
+    );
+
+    await stage.visitor.open(`${guide}/now`);
+    await stage.visitor.hydrated();
+    await bar.getByRole('link', { name: 'For you, 2 unread' }).click();
+    await page.waitForURL(/for-you/);
+    await stage.visitor.hydrated();
+    const items = page.getByRole('list', { name: '2 messages' }).getByRole('listitem');
+    expect(await items.allTextContents()).toEqual([
+      expect.stringContaining('robin@larkfield.example asked you to look after it'),
+      expect.stringContaining('robin@larkfield.example mentioned you'),
+    ]);
+    await items.nth(1).getByText('@ines, **look** at the tiles').waitFor();
+    await stage.visitor.expectAccessible();
+
+    await items
+      .nth(1)
+      .getByRole('link', { name: one?.ref ?? '' })
+      .click();
+    await page.waitForURL(new RegExp(`/cases/${one?.ref}`));
+    await stage.visitor.hydrated();
+    await bar.getByRole('link', { name: 'For you, 1 unread' }).click();
+    await page.waitForURL(/for-you/);
+    await stage.visitor.hydrated();
+    await page.getByRole('button', { name: 'Mark all as read' }).click();
+    await page.getByText('nothing unread').waitFor();
+    await bar.getByRole('link', { name: 'For you', exact: true }).waitFor();
+  });
+});
