@@ -154,7 +154,7 @@ describe.skipIf(!existsSync('/usr/bin/javac'))('an app of Android', () => {
     expect(hangs[0]?.exceptions[0]?.message).toMatch(/^main did not answer for \d+ ms$/);
     const [main, ...others] = hangs[0]?.threads ?? [];
     expect(main).toMatchObject({ name: 'main', crashed: true });
-    expect(main?.frames.map((frame) => ('method' in frame ? frame.method : ''))).toContain('readNestBoxes');
+    expect(hangs[0]?.exceptions[0]?.frames.map((frame) => ('method' in frame ? frame.method : ''))).toContain('readNestBoxes');
     expect(others.some((one) => one.frames.length > 0 && !one.crashed)).toBe(true);
   });
 

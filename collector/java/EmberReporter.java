@@ -421,13 +421,16 @@ public final class EmberReporter {
       thread.put("name", one.getKey().getName());
       thread.put("state", one.getKey().getState().toString());
       thread.put("crashed", one.getKey() == watched);
-      thread.put("frames", framesOf(one.getValue()));
+      // The stack of the one that hangs is told with what happened.
+      if (one.getKey() != watched) thread.put("frames", framesOf(one.getValue()));
       if (one.getKey() == watched) threads.add(0, thread);
       else threads.add(thread);
     }
     Map<String, Object> what = new LinkedHashMap<>();
     what.put("type", "hang");
     what.put("message", watched.getName() + " did not answer for " + ms + " ms");
+    StackTraceElement[] stack = stacks.get(watched);
+    if (stack != null) what.put("frames", framesOf(stack));
     keep("hang", threads, Collections.singletonList((Object) what));
   }
 

@@ -14,6 +14,8 @@ export interface Button {
   readonly kind: 'crash' | 'hang' | 'error';
   /** Part of what the case is called, after what caused it. */
   readonly what: string;
+  /** Where it happened, when that is worth a look. */
+  readonly where?: string;
 }
 
 export interface ButtonApp {
@@ -35,7 +37,7 @@ const jvm: ButtonApp = {
     { name: 'stack-overflow', kind: 'crash', what: 'StackOverflowError' },
     { name: 'out-of-memory', kind: 'crash', what: 'OutOfMemoryError' },
     { name: 'handled', kind: 'error', what: 'NullPointerException' },
-    { name: 'hang', kind: 'hang', what: 'hang' },
+    { name: 'hang', kind: 'hang', what: 'hang', where: 'Thread.sleep' },
   ],
   build: (folder) => {
     execFileSync('javac', ['-nowarn', '-d', folder, ofCollector('java/EmberReporter.java'), ofButtons('Guide.java')], { stdio: 'pipe' });
@@ -48,9 +50,9 @@ const dotnet: ButtonApp = {
   needs: ['mcs', 'mono'],
   buttons: [
     { name: 'uncaught', kind: 'crash', what: 'IndexOutOfRangeException' },
-    { name: 'with-cause', kind: 'crash', what: 'InvalidOperationException' },
+    { name: 'with-cause', kind: 'crash', what: 'IndexOutOfRangeException' },
     { name: 'in-a-thread', kind: 'crash', what: 'TimeoutException' },
-    { name: 'handled', kind: 'error', what: 'AggregateException' },
+    { name: 'handled', kind: 'error', what: 'IndexOutOfRangeException' },
   ],
   build: (folder) => {
     const program = join(folder, 'Survey.exe');

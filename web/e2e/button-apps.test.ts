@@ -31,7 +31,10 @@ describe.each(buttonApps.filter(isBuildable))('the app with buttons for $runtime
     );
     // Each button made one report, and none two.
     expect(cases.reduce((sum, one) => sum + one.reports, 0)).toBe(buttons.length);
-    for (const { what } of buttons) expect(cases.map((one) => one.what)).toContainEqual(expect.stringContaining(what));
+    for (const { kind, what, where = '' } of buttons) {
+      const named = { kind, what: expect.stringContaining(what), where: expect.stringContaining(where) };
+      expect(cases).toContainEqual(expect.objectContaining(named));
+    }
 
     const { page } = stage.visitor;
     await stage.visitor.open(`/apps/larkfield-guide/cases?last=all&kind=crash,hang,error&version=${version}`);

@@ -32,7 +32,10 @@ describe('what somebody was told', () => {
     const bar = page.getByRole('banner');
     await stage.visitor.open(`${guide}/for-you`);
     await stage.visitor.hydrated();
-    await page.getByText('Nothing yet. What comes here').waitFor();
+    // A case that the demo closed came back.
+    await page.getByText('A report of 4.3.0 opened it again').waitFor();
+    await page.getByRole('button', { name: 'Mark all as read' }).click();
+    await page.getByText('nothing unread').waitFor();
     await stage.visitor.expectAccessible();
 
     const asRobin = await joinAs('robin');
@@ -47,8 +50,8 @@ describe('what somebody was told', () => {
     await bar.getByRole('link', { name: 'For you, 2 unread' }).click();
     await page.waitForURL(/for-you/);
     await stage.visitor.hydrated();
-    const items = page.getByRole('list', { name: '2 messages' }).getByRole('listitem');
-    expect(await items.allTextContents()).toEqual([
+    const items = page.getByRole('list', { name: '3 messages' }).getByRole('listitem');
+    expect((await items.allTextContents()).slice(0, 2)).toEqual([
       expect.stringContaining('robin@larkfield.example asked you to look after it'),
       expect.stringContaining('robin@larkfield.example mentioned you'),
     ]);

@@ -152,8 +152,8 @@ export const wordBuilds = (builds: BuildScope): string =>
 export const wordCases = (cases: CaseScope): string =>
   ({ open: 'open cases', closed: 'closed cases', muted: 'muted cases', any: 'cases of any state' })[cases];
 
-/** Who looks after cases, as it stands behind them: "open cases of anybody". */
-export const wordAssignee = (assignee: AssigneeScope): string => (assignee === 'me' ? 'of mine' : `of ${assignee}`);
+/** Whose cases they are, as it stands behind them: "open cases, anybody’s". */
+export const wordAssignee = (assignee: AssigneeScope): string => (assignee === 'me' ? 'mine' : `${assignee}’s`);
 
 /** Everything there is. */
 export const wholeScope: Scope = {

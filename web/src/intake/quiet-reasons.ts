@@ -31,7 +31,7 @@ function byAddress(serverAddress: string): QuietReason {
     return {
       name,
       verdict: 'likely',
-      words: `${host} is reached from this computer alone. A device needs an address of this computer in its network: start the server with HOST and PUBLIC_URL (README).`,
+      words: `${host} is reached from this computer alone. A device needs an address of this computer in its network: start the server with HOST and EMBER_PUBLIC_URL (README).`,
     };
   if (protocol === 'http:')
     return {
@@ -49,7 +49,7 @@ function byKey({ log, keys }: Known): QuietReason {
     return {
       name,
       verdict: 'likely',
-      words: `${wordCount(wrong.length, 'request', 'requests')} came with a key that is not taken: ${wrong[0]?.reason ?? 'it is of no app'}. Copy the key of this app again.`,
+      words: `${wordCount(wrong.length, 'request', 'requests')} came with a key that is not taken: ${(wrong[0]?.reason ?? 'it is of no app').replace(/\.$/, '')}. Copy the key of this app again.`,
     };
   if (keys.every(({ revokedAt }) => revokedAt !== null))
     return { name, verdict: 'likely', words: 'Every key of this app is revoked: make a new one, and put it into the app.' };

@@ -75,7 +75,7 @@ function Intake({ shell, overview: initial, outcome: firstOutcome }: IntakePageP
         onChange={refresh}
       />
       {waiting ? (
-        <Waiting shell={shell} overview={overview} />
+        <Waiting shell={shell} overview={overview} onLookAgain={refresh} />
       ) : (
         <>
           <Quiet overview={overview} serverAddress={shell.serverAddress} />
@@ -89,8 +89,17 @@ function Intake({ shell, overview: initial, outcome: firstOutcome }: IntakePageP
   );
 }
 
+/** A request with a wrong key changes no app, so whoever waits for a first one looks again by itself. */
+const lookAgainMs = 4_000;
+
 /** Before the first report: what to do, and what usually is the matter. */
-function Waiting({ shell, overview }: { shell: PageShell; overview: IntakeOverview }) {
+function Waiting({ shell, overview, onLookAgain }: { shell: PageShell; overview: IntakeOverview; onLookAgain: () => void }) {
+  const lookAgain = useRef(onLookAgain);
+  lookAgain.current = onLookAgain;
+  useEffect(() => {
+    const timer = setInterval(() => document.visibilityState === 'visible' && lookAgain.current(), lookAgainMs);
+    return () => clearInterval(timer);
+  }, []);
   return (
     <div className={styles.alone}>
       <section className={styles.waiting}>

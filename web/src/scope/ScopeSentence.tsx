@@ -79,6 +79,7 @@ export function ScopeSentence(props: ScopeSentenceProps) {
             wordOf={wordCases}
             onChoose={(cases) => onChange({ ...scope, cases })}
           />
+          <span className={styles.comma}>,</span>
           <ChoiceWord
             width={220}
             chosen={scope.assignee}
