@@ -58,6 +58,8 @@ public final class EmberReporter {
     public BeforeSend beforeSend = null;
     /** How long a thread that is watched may take to answer before that is a hang, in milliseconds; 0 for no watching. */
     public long hangMs = 5_000;
+    /** For how long the app may be in the background, in milliseconds, before coming back begins another session. */
+    public long awayMs = 60_000;
     /** Prints what would be sent, and sends nothing. */
     public boolean dryRun = false;
 
@@ -99,7 +101,6 @@ public final class EmberReporter {
   private static final int MAXIMUM_FRAMES = 500;
   private static final int MAXIMUM_VIEWS = 60_000;
   private static final int DEEPEST = 8;
-  private static final long LONGEST_AWAY_NANOS = 60_000_000_000L;
   private static final int LAST_DURATION_BUCKET = 239;
 
   /** Of one request, so that a day without a server ends in several that each can be taken. */
@@ -333,7 +334,7 @@ public final class EmberReporter {
 
   /**
    * Something that happened to the app: "foreground", "background", "low-memory". In the background it may be ended without a word, so what is
-   * known of its session is written down; coming back after more than a minute begins another one.
+   * known of its session is written down; coming back after more than `awayMs` begins another one.
    */
   public synchronized void lifecycle(String state) {
     note("lifecycle", "state", clip(state, MAXIMUM_NAME));
@@ -343,7 +344,7 @@ public final class EmberReporter {
         awaySince = System.nanoTime();
         writeItem("session", session("open"));
       } else if ("foreground".equals(state) && awaySince != 0) {
-        if (System.nanoTime() - awaySince > LONGEST_AWAY_NANOS) beginAnotherSession();
+        if ((System.nanoTime() - awaySince) / 1_000_000 > options.awayMs) beginAnotherSession();
         awaySince = 0;
       }
     } catch (RuntimeException | Error problem) {

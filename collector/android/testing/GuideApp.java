@@ -16,7 +16,8 @@ import okhttp3.Response;
 
 /**
  * Launches the app: GuideApp <server> <key> <folder> <native client: yes or no> [<reason> <time> <trace file or -> <summary or ->]…
- * With -Dhangs its main thread stands still for a while; with -Dshy it has no permission that it can do without; with -Dviews it sends its views.
+ * With -Dhangs its main thread stands still for a while; with -Dshy it has no permission that it can do without; with -Dviews it sends its views;
+ * with -Daway it is in the background for long.
  */
 public final class GuideApp extends Application {
   static final class MapActivity extends Activity {}
@@ -50,6 +51,7 @@ public final class GuideApp extends Application {
     Context.mayLookAtNetworks = System.getProperty("shy") == null;
     EmberReporter.Options options = EmberAndroid.optionsOf(app, words[0], words[1]);
     if (System.getProperty("hangs") != null) options.hangMs = 400;
+    if (System.getProperty("away") != null) options.awayMs = 100;
     if (System.getProperty("views") != null) EmberAndroid.sendViewTree(options);
     EmberReporter reporter = EmberAndroid.install(app, options, words[3].equals("yes"));
     Activity map = new MapActivity();
@@ -59,6 +61,11 @@ public final class GuideApp extends Application {
     }
     app.components.forEach(one -> one.onLowMemory());
     for (Application.ActivityLifecycleCallbacks one : app.activities) one.onActivityStopped(map);
+    if (System.getProperty("away") != null) {
+      for (int waited = 0; waited < 100 && ActivityManager.summary == null; waited++) Thread.sleep(50);
+      Thread.sleep(300);
+      for (Application.ActivityLifecycleCallbacks one : app.activities) one.onActivityStarted(map);
+    }
     for (int waited = 0; waited < 100 && ActivityManager.summary == null; waited++) Thread.sleep(50);
     new EmberRequests(reporter).intercept(new Tiles());
     if (System.getProperty("hangs") != null) {

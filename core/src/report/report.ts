@@ -83,7 +83,7 @@ export const reportSchema = contextSchema.extend({
   images: z.array(imageSchema).max(reportLimits.images).default([]),
   samplePercent: z
     .number()
-    .min(0.01)
+    .min(0.1)
     .max(100)
     .optional()
     .describe('Share of reports of its kind that the app itself sends, in percent: counted, it stands for those that were left out.'),
