@@ -32,13 +32,13 @@ public final class Guide {
   }
 
   static void readNestBoxes() throws InterruptedException {
-    Thread.sleep(2_000);
+    Thread.sleep(5_000);
   }
 
   public static void main(String[] words) throws Exception {
     EmberReporter.Options options = new EmberReporter.Options(words[0], words[1], words[3], "1", new File(words[2]));
     options.deviceModel = "OD-40";
-    options.hangMs = 400;
+    options.hangMs = 1_500;
     EmberReporter reporter = EmberReporter.install(options);
     reporter.screen("Sightings");
     press(words[4], reporter);

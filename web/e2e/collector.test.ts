@@ -22,9 +22,9 @@ beforeAll(async () => {
   version = `9.0.${Date.now()}`;
   const entry = `
     import { startCollector } from ${JSON.stringify(fileURLToPath(new URL('../../collector/src/index.ts', import.meta.url)))};
-    const collector = startCollector({ server: ${JSON.stringify(address)}, key: ${JSON.stringify(intakeKey)}, version: ${JSON.stringify(version)}, build: '1', hangMs: 800 });
+    const collector = startCollector({ server: ${JSON.stringify(address)}, key: ${JSON.stringify(intakeKey)}, version: ${JSON.stringify(version)}, build: '1', hangMs: 2_000 });
     collector.flag('feeder', 'hazel');
-    document.querySelector('#zoom').addEventListener('click', function drawTiles() { for (const end = Date.now() + 1_500; Date.now() < end; ); });
+    document.querySelector('#zoom').addEventListener('click', function drawTiles() { for (const end = Date.now() + 4_000; Date.now() < end; ); });
     document.querySelector('button').addEventListener('click', function openFeeder() { throw new TypeError('the feeder is empty'); });`;
   const { outputFiles } = buildSync({
     stdin: { contents: entry, resolveDir: folder, loader: 'ts' },

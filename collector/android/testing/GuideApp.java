@@ -35,7 +35,7 @@ public final class GuideApp extends Application {
 
   static void readNestBoxes() {
     try {
-      Thread.sleep(2_500);
+      Thread.sleep(4_000);
     } catch (InterruptedException ended) {
       Thread.currentThread().interrupt();
     }
@@ -50,7 +50,7 @@ public final class GuideApp extends Application {
     GuideApp app = new GuideApp();
     Context.mayLookAtNetworks = System.getProperty("shy") == null;
     EmberReporter.Options options = EmberAndroid.optionsOf(app, words[0], words[1]);
-    if (System.getProperty("hangs") != null) options.hangMs = 400;
+    if (System.getProperty("hangs") != null) options.hangMs = 1_200;
     if (System.getProperty("away") != null) options.awayMs = 100;
     if (System.getProperty("views") != null) EmberAndroid.sendViewTree(options);
     EmberReporter reporter = EmberAndroid.install(app, options, words[3].equals("yes"));
