@@ -115,6 +115,8 @@ public final class EmberReporter {
   private final String installationId;
   /** Held while something is sent, and never while the app waits: nothing but sending takes it. */
   private final Object sending = new Object();
+  /** Held while a file is written, so that what is only noted meanwhile waits for no disk. */
+  private final Object writing = new Object();
   private boolean toldRefusal = false;
   private volatile String sessionId = uuid();
   private String startedAt = now();
@@ -169,8 +171,13 @@ public final class EmberReporter {
   }
 
   /** Tells of the session, unless it has crashed until now. */
-  private synchronized void tellStart() {
-    if (sequence == 0) writeItem("session", session("open"));
+  private void tellStart() {
+    Map<String, Object> context = contextNow();
+    String start;
+    synchronized (this) {
+      start = sequence == 0 ? session("open", context) : null;
+    }
+    if (start != null) writeItem("session", start);
   }
 
   private static EmberReporter idle(Options options, String why) {
@@ -336,24 +343,28 @@ public final class EmberReporter {
    * Something that happened to the app: "foreground", "background", "low-memory". In the background it may be ended without a word, so what is
    * known of its session is written down; coming back after more than `awayMs` begins another one.
    */
-  public synchronized void lifecycle(String state) {
+  public void lifecycle(String state) {
     note("lifecycle", "state", clip(state, MAXIMUM_NAME));
-    if (off) return;
+    boolean isOfUse = "background".equals(state) || "foreground".equals(state);
+    if (off || !isOfUse) return;
     try {
-      if ("background".equals(state) && awaySince == 0) {
-        awaySince = System.nanoTime();
-        writeItem("session", session("open"));
-      } else if ("foreground".equals(state) && awaySince != 0) {
-        if ((System.nanoTime() - awaySince) / 1_000_000 > options.awayMs) beginAnotherSession();
-        awaySince = 0;
+      Map<String, Object> context = contextNow();
+      synchronized (this) {
+        if ("background".equals(state) && awaySince == 0) {
+          awaySince = System.nanoTime();
+          tellInBackground(session("open", context));
+        } else if ("foreground".equals(state) && awaySince != 0) {
+          if ((System.nanoTime() - awaySince) / 1_000_000 > options.awayMs) beginAnotherSession(context);
+          awaySince = 0;
+        }
       }
     } catch (RuntimeException | Error problem) {
       tell("could not tell its session: " + problem);
     }
   }
 
-  private void beginAnotherSession() {
-    writeItem("session", session("ended"));
+  private void beginAnotherSession(Map<String, Object> context) {
+    String ended = session("ended", context);
     awaySince = 0;
     sessionId = uuid();
     startedAt = now();
@@ -361,8 +372,15 @@ public final class EmberReporter {
     sequence = 0;
     screens.clear();
     requests.clear();
-    writeItem("session", session("open"));
-    sendInBackground();
+    tellInBackground(ended, session("open", context));
+  }
+
+  /** Writes items of sessions down and sends them, on a thread of its own: whoever says where the app is waits for no disk. */
+  private void tellInBackground(String... items) {
+    inBackground(() -> {
+      for (String item : items) writeItem("session", item);
+      send();
+    });
   }
 
   /** Runs something on a thread that is watched, such as `new Handler(Looper.getMainLooper())::post` or `SwingUtilities::invokeLater`. */
@@ -513,7 +531,7 @@ public final class EmberReporter {
         report.put("occurredAt", now());
         report.put("sessionId", sessionId);
         if (share != null && share < 1) report.put("samplePercent", 100 * share);
-        addContext(report);
+        report.putAll(contextNow());
         report.put("threads", threads);
         report.put("exceptions", exceptions);
         Map<String, Object> state = valuesOf(options.stateAtCrash, "stateAtCrash");
@@ -603,7 +621,11 @@ public final class EmberReporter {
     }
   }
 
-  private synchronized String session(String state) {
+  private String session(String state) {
+    return session(state, contextNow());
+  }
+
+  private synchronized String session(String state, Map<String, Object> context) {
     Map<String, Object> item = new LinkedHashMap<>();
     item.put("type", "session");
     item.put("id", sessionId);
@@ -613,7 +635,7 @@ public final class EmberReporter {
     item.put("state", state);
     // What was spent in the background is nobody's use.
     item.put("durationMs", ((awaySince == 0 ? System.nanoTime() : awaySince) - began) / 1_000_000);
-    addContext(item);
+    item.putAll(context);
     item.put("flags", flags);
     item.put("attributes", attributes);
     item.put("screens", screensShown());
@@ -645,7 +667,9 @@ public final class EmberReporter {
     return made;
   }
 
-  private void addContext(Map<String, Object> item) {
+  /** What the app is asked for is asked while no lock is held, for it may take its time, or call back. */
+  private Map<String, Object> contextNow() {
+    Map<String, Object> item = new LinkedHashMap<>();
     item.put("version", options.version);
     item.put("build", options.build);
     item.put("buildType", options.buildType);
@@ -658,6 +682,7 @@ public final class EmberReporter {
     if (personId != null) item.put("personId", personId);
     if (contact != null) item.put("contact", contact);
     item.putAll(valuesOf(options.circumstances, "circumstances"));
+    return item;
   }
 
   /** One item, one file: complete under its name, or not there. */
@@ -674,7 +699,13 @@ public final class EmberReporter {
     else write(".item", kind, kept.getBytes(StandardCharsets.UTF_8));
   }
 
-  private synchronized void write(String ending, String kind, byte[] bytes) {
+  private void write(String ending, String kind, byte[] bytes) {
+    synchronized (writing) {
+      writeFile(ending, kind, bytes);
+    }
+  }
+
+  private void writeFile(String ending, String kind, byte[] bytes) {
     File[] waiting = waiting(ending);
     for (int index = 0; index <= waiting.length - MAXIMUM_FILES; index++) waiting[index].delete();
     // Of a name that no other process of the app has, which may be writing at the same moment.

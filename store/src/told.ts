@@ -49,6 +49,7 @@ const ofWhom = (database: Database, { accountId, appIds }: Whose): Knex.QueryBui
     .join('apps', 'apps.id', 'cases.app_id')
     .where({ 'told.account_id': accountId, 'case_events.undone': false })
     .whereNull('apps.deleted_at')
+    .whereNull('cases.deleted_at')
     .modify((query) => void (appIds === null ? query : query.whereIn('cases.app_id', appIds)));
 
 /** What somebody was told, the newest first, at most so many before one. */

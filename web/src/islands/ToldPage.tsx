@@ -1,6 +1,6 @@
 import { Button } from '@mantine/core';
 import type { ToldItem, ToldList } from '@rough-ember/server/told/load-told';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { addressOf, read, request } from '../client/api';
 import { useAttempt } from '../client/use-attempt';
 import { useLive } from '../client/use-live';
@@ -28,11 +28,11 @@ function Told({ shell, told: initial, onUnread }: { shell: PageShell; told: Told
   const [older, setOlder] = useState<readonly ToldItem[]>([]);
   const [more, setMore] = useState<boolean | null>(null);
   const { problem: refused, attempt } = useAttempt();
+  useEffect(() => onUnread(data.unread), [data.unread, onUnread]);
   const items = [...data.items, ...older.filter(({ id }) => id < (data.items.at(-1)?.id ?? 0))];
   const mark = (body: { ids: number[] } | { upTo: number }) =>
     attempt(async () => {
-      const { unread } = await request('POST /account/told/read', {}, { body, keepalive: true });
-      onUnread(unread);
+      await request('POST /account/told/read', {}, { body, keepalive: true });
       refresh();
     });
   const loadOlder = () =>
