@@ -1,3 +1,4 @@
+import { signIn } from '../testing/sign-in.ts';
 import type { StartedProduct } from '../testing/started-product.ts';
 
 /** Milliseconds that something takes. */
@@ -9,17 +10,15 @@ export const time = async (run: () => Promise<unknown>): Promise<number> => {
 
 /** Asks with a sign-in; a body makes it a POST. */
 export async function signedIn({ address, first }: StartedProduct): Promise<(path: string, body?: object) => Promise<unknown>> {
-  const { email, password } = first;
-  const post = (path: string, body: object, cookie = '') =>
+  const cookie = await signIn(address, first);
+  const post = (path: string, body: object) =>
     fetch(address + path, {
       method: 'POST',
       headers: { 'content-type': 'application/json', origin: address, cookie },
       body: JSON.stringify(body),
     });
-  const answer = await post('/api/v1/sign-in', { email, password });
-  const cookie = (answer.headers.get('set-cookie') ?? '').split(';', 1)[0] as string;
   return async (path, body) => {
-    const got = body ? await post(path, body, cookie) : await fetch(address + path, { headers: { cookie } });
+    const got = body ? await post(path, body) : await fetch(address + path, { headers: { cookie } });
     if (!got.ok) throw new Error(`${path} was answered with ${got.status}: ${(await got.text()).slice(0, 300)}`);
     return got.json();
   };

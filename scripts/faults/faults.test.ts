@@ -31,7 +31,7 @@ beforeAll(async () => {
   server = app.server;
 }, 240_000);
 afterAll(async () => {
-  await server.stop();
+  await server?.stop();
   rmSync(folder, { recursive: true, force: true });
 });
 

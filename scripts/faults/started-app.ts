@@ -1,3 +1,4 @@
+import { askUntilReady, signIn } from '../testing/sign-in.ts';
 import { type StartedProduct, startProduct } from '../testing/started-product.ts';
 
 /** A product with an app, its key, and somebody who is signed in. */
@@ -13,16 +14,13 @@ export interface StartedApp {
 export async function startApp(folder: string, slug: string, environment: Readonly<Record<string, string>> = {}): Promise<StartedApp> {
   const server = await startProduct(folder, { PORT: '0', EMBER_DEMO: 'off', EMBER_LOG_LEVEL: 'silent', ...environment });
   const { address, first } = server;
-  let cookie = '';
-  const post = (path: string, body: object) =>
-    fetch(address + path, {
-      method: 'POST',
-      headers: { origin: address, cookie, 'content-type': 'application/json' },
-      body: JSON.stringify(body),
-    });
-  cookie = ((await post('/api/v1/sign-in', first)).headers.get('set-cookie') as string).split(';')[0] as string;
-  await post('/api/v1/apps', { name: slug, prefix: slug.slice(0, 2).toUpperCase(), platforms: ['Android'], ourPackages: [] });
-  const intake = await (await fetch(`${address}/api/v1/apps/${slug}/intake`, { headers: { cookie } })).json();
+  const cookie = await signIn(address, first);
+  await askUntilReady(`${address}/api/v1/apps`, {
+    method: 'POST',
+    headers: { origin: address, cookie, 'content-type': 'application/json' },
+    body: JSON.stringify({ name: slug, prefix: slug.slice(0, 2).toUpperCase(), platforms: ['Android'], ourPackages: [] }),
+  });
+  const intake = await (await askUntilReady(`${address}/api/v1/apps/${slug}/intake`, { headers: { cookie } })).json();
   const key: string = intake.keys[0].keyText;
   return {
     server,

@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import { readdirSync } from 'node:fs';
 import { operations } from '@rough-ember/server/api/registry';
 import { describe, expect, it } from 'vitest';
+import { ownerCookie, signInAsOwner } from './testing/owner.ts';
 import { server } from './testing/server.ts';
 
 const pagesFolder = new URL('../src/pages/', import.meta.url);
@@ -18,15 +19,6 @@ const guarded = operations.filter(({ right }) => right !== 'anybody').map(({ key
 const routes = [...new Set([...pages, ...guarded])];
 const open = new Set(['/sign-in', '/404', '/join']);
 const ask = (path: string, init: RequestInit = {}) => fetch(server.address + path, { redirect: 'manual', ...init });
-
-async function signedIn(): Promise<string> {
-  const answer = await ask('/api/v1/sign-in', {
-    method: 'POST',
-    headers: { 'content-type': 'application/json', origin: server.address },
-    body: JSON.stringify({ email: server.email, password: server.password }),
-  });
-  return (answer.headers.get('set-cookie') as string).split(';')[0] as string;
-}
 
 describe('without signing in', () => {
   it('knows the routes', () => expect(routes.length).toBeGreaterThan(80));
@@ -87,7 +79,7 @@ describe('without signing in', () => {
 
 describe('signed in', () => {
   it('a write from a page of another server is refused', async () => {
-    const cookie = await signedIn();
+    const cookie = await signInAsOwner();
     const make = (headers: Record<string, string>) =>
       ask('/api/v1/apps/larkfield-guide/intake-keys', {
         method: 'POST',
@@ -140,7 +132,7 @@ describe('signed in', () => {
   });
 
   it('a sign-in leads only to pages of this server', async () => {
-    const cookie = await signedIn();
+    const cookie = await signInAsOwner();
     for (const next of ['//elsewhere.example', 'https://elsewhere.example', '/\\elsewhere.example']) {
       const answer = await ask(`/sign-in?next=${encodeURIComponent(next)}`, { headers: { cookie } });
       expect(answer.headers.get('location')).toBe('/');
@@ -161,14 +153,14 @@ describe('signed in', () => {
     ['/apps/larkfield-guide/cases/LG-99999', 404],
     ['/nowhere', 404],
   ])('%s is answered with %i and a reason', async (path, status) => {
-    const answer = await ask(path, { headers: { cookie: await cookieOnce() } });
+    const answer = await ask(path, { headers: { cookie: await ownerCookie() } });
     expect(answer.status).toBe(status);
     if (path.startsWith('/api/'))
       expect((await answer.json()).error).toMatchObject({ message: expect.any(String), remedy: expect.any(String) });
   });
 
   it('pages run no script they did not come with, and say so', async () => {
-    const answer = await ask('/apps/larkfield-guide/cases', { headers: { cookie: await cookieOnce() } });
+    const answer = await ask('/apps/larkfield-guide/cases', { headers: { cookie: await ownerCookie() } });
     const policy = answer.headers.get('content-security-policy');
     expect(policy).toContain("script-src 'self' 'sha256-");
     expect(policy).not.toMatch(/script-src[^;]*unsafe/);
@@ -194,7 +186,7 @@ describe('people and their roles', () => {
 
   /** Invites somebody and joins as them by the link. */
   async function join(email: string, role: string): Promise<string> {
-    const { body } = await api('/api/v1/people', { cookie: await cookieOnce(), method: 'POST', body: { email, role } });
+    const { body } = await api('/api/v1/people', { cookie: await ownerCookie(), method: 'POST', body: { email, role } });
     const answer = await fetch(body.link, {
       method: 'POST',
       redirect: 'manual',
@@ -208,7 +200,7 @@ describe('people and their roles', () => {
 
   it('whoever sees some apps cannot tell the others from those that do not exist, by any route', async () => {
     const { body } = await api('/api/v1/people', {
-      cookie: await cookieOnce(),
+      cookie: await ownerCookie(),
       method: 'POST',
       body: { email: 'lena@larkfield.example', role: 'developer', apps: ['trails'] },
     });
@@ -242,7 +234,7 @@ describe('people and their roles', () => {
   });
 
   it('every page comes with one policy, which knows each inline script of it', async () => {
-    const cookie = await cookieOnce();
+    const cookie = await ownerCookie();
     const policies = new Set<string>();
     for (const page of pages) {
       const answer = await ask(page, { headers: { cookie } });
@@ -312,9 +304,9 @@ describe('people and their roles', () => {
   });
 
   it('the last owner stays', async () => {
-    const people = await api('/api/v1/people', { cookie: await cookieOnce() });
+    const people = await api('/api/v1/people', { cookie: await ownerCookie() });
     const owner = people.body.accounts.find((one: { role: string }) => one.role === 'owner');
-    const change = await api(`/api/v1/people/${owner.id}`, { cookie: await cookieOnce(), method: 'PUT', body: { role: 'viewer' } });
+    const change = await api(`/api/v1/people/${owner.id}`, { cookie: await ownerCookie(), method: 'PUT', body: { role: 'viewer' } });
     expect([change.status, change.body.error.code]).toEqual([409, 'last-owner']);
   });
 
@@ -330,7 +322,7 @@ describe('people and their roles', () => {
 
   it('a token reads or writes as its scope says, in its app alone', async () => {
     const make = async (scope: string) =>
-      (await api('/api/v1/apps/larkfield-guide/tokens', { cookie: await cookieOnce(), method: 'POST', body: { name: scope, scope } })).body
+      (await api('/api/v1/apps/larkfield-guide/tokens', { cookie: await ownerCookie(), method: 'POST', body: { name: scope, scope } })).body
         .token as string;
     const read = await make('read');
     const write = await make('write');
@@ -352,9 +344,3 @@ describe('people and their roles', () => {
     expect((await ask('/api/v1/apps/larkfield-guide/cases', { headers: { authorization: 'Bearer read_made-up' } })).status).toBe(401);
   });
 });
-
-let kept: Promise<string> | undefined;
-const cookieOnce = () => {
-  kept ??= signedIn();
-  return kept;
-};

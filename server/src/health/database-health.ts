@@ -14,8 +14,13 @@ const wordsOfStates: Readonly<Record<Exclude<DatabaseState, 'ready'>, string>> =
   full: 'The disk of the database is full.',
 };
 
-/** Each of the two questions of a probe may take so long. */
-const stepMs = 1_200;
+/**
+ * Each of the two questions of a probe may take so many turns of the event loop. They are counted one by one, so that a process
+ * that was busy itself, and could not read an answer that had come, does not lay it on the database.
+ */
+const stepTurns = 24;
+const turnMs = 50;
+const stepMs = stepTurns * turnMs;
 /** Work is first asked about after this, and then again and again. */
 const firstLookMs = 2_500;
 const lookMs = 700;
@@ -106,12 +111,19 @@ export class DatabaseHealth {
     asking.then(() => {
       this.pending = null;
     });
-    return Promise.race([
-      asking,
-      new Promise<DatabaseState>((resolve) => {
-        setTimeout(() => resolve(unanswered), stepMs).unref();
-      }),
-    ]);
+    return new Promise((resolve) => {
+      let left = stepTurns;
+      const turn = () => {
+        left -= 1;
+        if (left === 0) resolve(unanswered);
+        else timer = setTimeout(turn, turnMs).unref();
+      };
+      let timer = setTimeout(turn, turnMs).unref();
+      asking.then((state) => {
+        clearTimeout(timer);
+        resolve(state);
+      });
+    });
   }
 }
 

@@ -1,15 +1,8 @@
+import { signIn } from '../../../scripts/testing/sign-in.ts';
 import { server } from './server.ts';
 
 /** Signs in as the owner, and gives the cookie, `name=value`. */
-export async function signInAsOwner(): Promise<string> {
-  const { address, email, password } = server;
-  const signedIn = await fetch(`${address}/api/v1/sign-in`, {
-    method: 'POST',
-    headers: { origin: address, 'content-type': 'application/json' },
-    body: JSON.stringify({ email, password }),
-  });
-  return (signedIn.headers.get('set-cookie') as string).split(';')[0] as string;
-}
+export const signInAsOwner = (): Promise<string> => signIn(server.address, server);
 
 let cookieOfFile: Promise<string> | undefined;
 
