@@ -22,7 +22,7 @@ const layers: Readonly<Record<string, Layer>> = {
   'web/dev': { ours: ['web/src'], types: ['server/src'], packages: /^$/ },
   'cli/src': { ours: ['core/src'], packages: /^(commander|cli-progress|tus-js-client(\/.*)?|node:.*)$/ },
   'collector/src': { ours: [], packages: /^node:(fs|path)$/ },
-  'demo/src': { ours: ['core/src'], packages: /^(node:.*|esbuild)$/ },
+  'demo/src': { ours: ['core/src'], packages: /^(node:.*|esbuild|smtp-server|postal-mime|standardwebhooks)$/ },
   scripts: { ours: ['core/src', 'store/src', 'server/src', 'demo/src', 'cli/src'], packages: /^(?!astro|react|@mantine)/ },
 };
 

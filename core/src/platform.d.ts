@@ -8,6 +8,12 @@ declare class TextEncoder {
   encodeInto(source: string, destination: Uint8Array): { read: number; written: number };
 }
 
+/** The names and values of an address (WHATWG URL, "application/x-www-form-urlencoded"). */
+declare class URLSearchParams {
+  constructor(text: string);
+  get(name: string): string | null;
+}
+
 /** Base64 as in HTML, "atob": one letter for each byte. */
 declare function atob(text: string): string;
 

@@ -81,6 +81,41 @@ export async function changeZone(database: Database, accountId: number, zone: st
   await database('accounts').where({ id: accountId }).update({ zone });
 }
 
+/** Somebody with how they want to be told by rules. */
+export interface AlertAccount extends Account {
+  readonly wantsMail: boolean;
+  /** Minutes of their day from and up to which they want no message; null for none. */
+  readonly quiet: { readonly from: number; readonly to: number } | null;
+}
+
+const alertColumns = { ...accountColumns, wantsMail: 'wants_mail', quietFrom: 'quiet_from', quietTo: 'quiet_to' } as const;
+type AlertRow = Account & { wantsMail: number; quietFrom: number | null; quietTo: number | null };
+const toAlertAccount = ({ wantsMail, quietFrom, quietTo, ...account }: AlertRow): AlertAccount => ({
+  ...account,
+  wantsMail: wantsMail === 1,
+  quiet: quietFrom === null || quietTo === null ? null : { from: quietFrom, to: quietTo },
+});
+
+/** Everybody with an account, as rules tell them. */
+export async function listAlertAccounts(database: Database): Promise<AlertAccount[]> {
+  return (await database('accounts').orderBy('id').select<AlertRow[]>(alertColumns)).map(toAlertAccount);
+}
+
+export async function findAlertAccount(database: Database, id: number): Promise<AlertAccount | null> {
+  const row: AlertRow | undefined = await database('accounts').where({ id }).first(alertColumns);
+  return row ? toAlertAccount(row) : null;
+}
+
+export async function changeAlertWishes(
+  database: Database,
+  id: number,
+  { wantsMail, quiet }: Pick<AlertAccount, 'wantsMail' | 'quiet'>,
+): Promise<void> {
+  await database('accounts')
+    .where({ id })
+    .update({ wants_mail: wantsMail, quiet_from: quiet?.from ?? null, quiet_to: quiet?.to ?? null });
+}
+
 /** Everybody with an account, owners first. */
 export async function listAccounts(database: Database): Promise<Account[]> {
   return database('accounts').orderBy(['role', 'name']).select(accountColumns);

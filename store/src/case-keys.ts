@@ -30,6 +30,8 @@ export function keysOf({ report, grouping }: Pick<KeyedReport, 'report' | 'group
 export interface Placed {
   readonly before: number | null;
   readonly caseId: number;
+  /** It made the case. */
+  readonly isFirst: boolean;
 }
 
 /**
@@ -63,7 +65,7 @@ export async function placeInCases(transaction: Knex.Transaction, reports: reado
       others.push(report);
       continue;
     }
-    placed.set(row, { before, caseId });
+    placed.set(row, { before, caseId, isFirst: false });
     const name = `${caseId} ${keys.variant.toString('hex')} ${keys.key.toString('hex')}`;
     const group = alike.get(name) ?? { caseId, keys, rows: [] };
     group.rows.push(row);
@@ -73,7 +75,7 @@ export async function placeInCases(transaction: Knex.Transaction, reports: reado
   // After those that only come: a case that one report leaves and another one enters does not look empty in between.
   for (const report of others) {
     const before = beforeOf.get(report.row) ?? null;
-    placed.set(report.row, { before, caseId: await placeAlone(transaction, report, before) });
+    placed.set(report.row, { before, ...(await placeAlone(transaction, report, before)) });
   }
   return placed;
 }
@@ -86,14 +88,15 @@ async function placeAlone(
   transaction: Knex.Transaction,
   report: KeyedReport & { readonly keys: ReportKeys },
   before: number | null,
-): Promise<number> {
-  const caseId = (await findCases(transaction, [report]))(report) ?? (await makeCase(transaction, report, before));
+): Promise<Omit<Placed, 'before'>> {
+  const known = (await findCases(transaction, [report]))(report);
+  const { caseId, isFirst } = known === null ? await makeCase(transaction, report, before) : { caseId: known, isFirst: false };
   const movedFrom = before !== null && before !== caseId ? before : null;
   // The last two reports of a case may move at the same time; one waits here, so that the later one sees it empty.
   if (movedFrom !== null) await transaction('cases').where({ id: movedFrom }).forUpdate().first('id');
   await writePlace(transaction, [report.row], caseId, report.keys);
   if (movedFrom !== null) await hideIfEmpty(transaction, movedFrom, caseId);
-  return caseId;
+  return { caseId, isFirst };
 }
 
 type Keys = Pick<KeyedReport, 'appId'> & { readonly keys: ReportKeys };
@@ -125,12 +128,12 @@ async function makeCase(
   transaction: Knex.Transaction,
   keyed: KeyedReport & { readonly keys: ReportKeys },
   previousCaseId: number | null,
-): Promise<number> {
+): Promise<Omit<Placed, 'before'>> {
   const { appId, grouping, report, keys } = keyed;
   // Numbers have no gaps and no two processes make the same case: whoever makes one holds the app's row.
   await lockApp(transaction, appId);
   const madeMeanwhile = (await findCases(transaction, [keyed]))(keyed);
-  if (madeMeanwhile !== null) return madeMeanwhile;
+  if (madeMeanwhile !== null) return { caseId: madeMeanwhile, isFirst: false };
   const shown = { ...titleColumns(grouping), excluded: report.excluded };
   const addKey = (caseId: number) => transaction('case_keys').insert({ app_id: appId, key_hash: keys.key, case_id: caseId });
   if (previousCaseId !== null && !grouping.provisional) {
@@ -138,12 +141,12 @@ async function makeCase(
     const adopted = await transaction('cases').where({ id: previousCaseId, provisional: true }).update(shown);
     if (adopted > 0) {
       await addKey(previousCaseId);
-      return previousCaseId;
+      return { caseId: previousCaseId, isFirst: false };
     }
   }
   const caseId = await insertCase(transaction, appId, { kind: report.kind, ...shown });
   await addKey(caseId);
-  return caseId;
+  return { caseId, isFirst: true };
 }
 
 export const lockApp = (transaction: Knex.Transaction, appId: number) => transaction('apps').where({ id: appId }).forUpdate().first('id');

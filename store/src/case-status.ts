@@ -66,18 +66,19 @@ export const casesThatWait = (transaction: Knex.Transaction, caseIds: readonly n
     .whereIn('state', ['closed', 'muted'])
     .pluck('id');
 
-/** What a report that came for the first time makes of the state of its case, which was closed or muted. */
+/** What a report that came for the first time makes of the state of its case, which was closed or muted; gives whether that changed. */
 export async function noteArrival(
   transaction: Knex.Transaction,
   caseId: number,
   { version, receivedAt, reportId }: Omit<ArrivedReport, 'size'> & { reportId: string },
-): Promise<void> {
+): Promise<boolean> {
   const before = await readStatus(transaction, caseId);
-  if (!before) return;
+  if (!before) return false;
   const size = countsReports(before.mute) ? await sizeOf(transaction, caseId) : unasked;
   const after = afterReport(before, { version, receivedAt, size });
-  if (after === before) return;
+  if (after === before) return false;
   await writeStatus(transaction, caseId, after);
   const kind = after.state === 'reopened' ? 'reopened' : 'unmuted';
   await recordEvent(transaction, { case_id: caseId, actor: '', kind, detail: { version, report: reportId }, before });
+  return true;
 }

@@ -81,6 +81,17 @@ export async function findCaseId(database: Database, appId: number, number: numb
 
 const longestChain = 50;
 
+/** Where some cases lead to: those that were merged into others, or emptied into them. Those that are gone are left out. */
+export async function whereCasesLead(database: Database, ids: readonly number[]): Promise<Map<number, number>> {
+  const rows: { id: number; mergedInto: number | null }[] = await database('cases')
+    .whereIn('id', ids)
+    .whereNull('deleted_at')
+    .select({ id: 'id', mergedInto: 'merged_into' });
+  const leads = new Map<number, number>();
+  for (const row of rows) leads.set(row.id, await followMerges(database, row));
+  return leads;
+}
+
 async function followMerges(database: Database, found: { id: number; mergedInto: number | null }): Promise<number> {
   let { id, mergedInto } = found;
   for (let steps = 0; mergedInto !== null && steps < longestChain; steps++) {

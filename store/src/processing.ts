@@ -3,6 +3,7 @@ import type { Report } from '@rough-ember/core/report/report';
 import type { ReadableReport } from '@rough-ember/core/symbolicate/readable-report';
 import { symbolKey } from '@rough-ember/core/symbols/symbol-id';
 import type { Knex } from 'knex';
+import { type AlertFact, recordFacts } from './alert-facts.ts';
 import { type Placed, placeInCases } from './case-keys.ts';
 import { casesThatWait, noteArrival } from './case-status.ts';
 import { type Database, inTransaction } from './database.ts';
@@ -63,7 +64,7 @@ async function saveInTransaction(transaction: Knex.Transaction, processed: reado
   );
   await saveTerms(transaction, present);
   await saveNeeds(transaction, present);
-  await noteArrivals(transaction, present, placed);
+  await recordFacts(transaction, await noteArrivals(transaction, present, placed));
   await transaction('jobs')
     .whereIn(
       'id',
@@ -121,28 +122,39 @@ async function saveNeeds(transaction: Knex.Transaction, processed: readonly Proc
   }
 }
 
-/** Tells cases of what came to them. A report that is named again where it was is no news. */
+/**
+ * Tells cases of what came to them, and gives what of it rules may tell. A report that is named again where it was is no news; one that
+ * late symbols lead to another case may open that one again, but was told of when it came.
+ */
 async function noteArrivals(
   transaction: Knex.Transaction,
   processed: readonly ProcessedReport[],
   placed: ReadonlyMap<number, Placed>,
-): Promise<void> {
-  const arrived = processed.flatMap(({ row, report }) => {
-    const { before, caseId } = placed.get(row) as Placed;
-    return before === caseId ? [] : [{ row, caseId, version: report.version }];
+): Promise<AlertFact[]> {
+  const arrived = processed.flatMap(({ row, appId, report }) => {
+    const { before, caseId, isFirst } = placed.get(row) as Placed;
+    return before === caseId ? [] : [{ row, appId, caseId, isFirst, isNew: before === null, version: report.version }];
   });
-  if (arrived.length === 0) return;
+  if (arrived.length === 0) return [];
+  const facts = arrived
+    .filter((one) => one.isNew)
+    .flatMap(({ row, appId, caseId, isFirst }): AlertFact[] => [
+      { kind: 'report', appId, caseId, reportRow: row },
+      ...(isFirst ? [{ kind: 'case-begins' as const, appId, caseId, reportRow: row }] : []),
+    ]);
   const waiting = new Set(
     await casesThatWait(
       transaction,
       arrived.map(({ caseId }) => caseId),
     ),
   );
-  for (const { row, caseId, version } of arrived) {
+  for (const { row, appId, caseId, version } of arrived) {
     if (!waiting.has(caseId)) continue;
     const { receivedAt, reportId } = await transaction('reports')
       .where({ id: row })
       .first({ receivedAt: 'received_at', reportId: 'report_id' });
-    await noteArrival(transaction, caseId, { version, receivedAt, reportId: uuidText(reportId) });
+    if (await noteArrival(transaction, caseId, { version, receivedAt, reportId: uuidText(reportId) }))
+      facts.push({ kind: 'case-returns', appId, caseId, reportRow: row });
   }
+  return facts;
 }

@@ -180,6 +180,12 @@ export async function loadReportDetail(database: Database, row: number): Promise
   return readReportDetail(database('reports').where({ 'reports.id': row }));
 }
 
+/** The version of each of some reports, by their rows; those that are gone are left out. */
+export async function versionsOfReports(database: Database, rows: readonly number[]): Promise<Map<number, string>> {
+  const found: { id: number; version: string }[] = await database('reports').whereIn('id', rows).select('id', 'version');
+  return new Map(found.map(({ id, version }) => [id, version]));
+}
+
 /** The stored bodies of processed reports, the newest first, a part of bounded size at a time. */
 export async function* readBodies(database: Database, rows: readonly number[]): AsyncIterable<readonly string[]> {
   const sized = await database('reports').whereIn('id', rows).orderBy('id', 'desc').select(sizedRow(database));

@@ -34,6 +34,21 @@ export function changesOf(cases: readonly CaseWeeks[]): Map<number, CaseChange> 
   );
 }
 
+/**
+ * The share of cases told worse by chance where somebody is told of them: small enough that a month of daily looks at cases that do not
+ * change tells none in 19 of 20 months.
+ */
+export const falseAlertsOfWorse = 0.004;
+
+/** The ids of the cases that are so surely worse that somebody is told. */
+export function casesToTellOf(cases: readonly CaseWeeks[]): number[] {
+  const verdicts = verdictsOfMany(
+    cases.map(({ week, weekBefore }) => sidesOfParts(week, weekBefore)),
+    falseAlertsOfWorse,
+  );
+  return cases.filter(({ weekBefore }, at) => verdicts[at] === 'worse' && weekBefore.hits > 0).map(({ caseId }) => caseId);
+}
+
 /** JSON knows no infinity: what was never there before is a thousand times as much. */
 const mostTimes = 1000;
 

@@ -10,12 +10,13 @@ const leastHit = 5;
 
 /**
  * Which of many comparisons stand out: their verdicts, such that of all that are told better or worse at most one in twenty is so by
- * chance (Benjamini and Hochberg 1995, J. R. Statist. Soc. B 57, 289–300). Comparisons of too few crashed persons take no part.
+ * chance (Benjamini and Hochberg 1995, J. R. Statist. Soc. B 57, 289–300), or `share` of them. Comparisons of too few crashed persons take
+ * no part.
  */
-export function verdictsOfMany(all: readonly Sides[]): Verdict[] {
+export function verdictsOfMany(all: readonly Sides[], share = falseDiscoveries): Verdict[] {
   const scores = all.map((sides) => (saysEnough(sides, 'once') ? skewedScore(sides) : null));
   const strength = scores.flatMap((score) => (score === null ? [] : [Math.abs(score)])).sort((a, b) => b - a);
-  const bound = boundOfMany(strength);
+  const bound = boundOfMany(strength, share);
   return all.map((sides, at) => {
     const score = scores[at];
     if (score == null) return 'too-early';
@@ -26,8 +27,8 @@ export function verdictsOfMany(all: readonly Sides[]): Verdict[] {
 }
 
 /** The least score that is told, of scores from the strongest on: the last one beyond its bound takes all before it along. */
-function boundOfMany(strength: readonly number[]): number {
-  const last = strength.findLastIndex((score, at) => score >= normalQuantile(1 - ((at + 1) * falseDiscoveries) / (2 * strength.length)));
+function boundOfMany(strength: readonly number[], share: number): number {
+  const last = strength.findLastIndex((score, at) => score >= normalQuantile(1 - ((at + 1) * share) / (2 * strength.length)));
   return last < 0 ? Number.POSITIVE_INFINITY : (strength[last] as number);
 }
 

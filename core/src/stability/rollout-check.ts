@@ -3,7 +3,8 @@ import type { Counts } from '../session-index/tally.ts';
 import { badSessions } from './figures.ts';
 import { type Deviations, deviationsFor } from './looking.ts';
 import { normalQuantile } from './normal-quantile.ts';
-import { type Estimate, shareOf } from './share.ts';
+import type { Estimate } from './share.ts';
+import { freeLookedAt, shareLookedAt } from './share-looked-at.ts';
 import type { Part } from './sides.ts';
 import type { VersionComparison } from './version-comparison.ts';
 
@@ -78,18 +79,10 @@ function checkSessions({ sessions: wanted }: RolloutConditions, { counts: { sess
   return [{ condition: 'sessions', outcome: sessions >= wanted ? 'met' : 'too-early', wanted, sessions }];
 }
 
-/** A share of sessions with the interval that holds however often somebody looks at a rollout. */
-function shareLookedAt({ hits, count }: Part, { counts, effect }: { counts: Counts; effect: number }): Estimate {
-  const { below, above } = deviationsFor('always', Math.max(1, counts.persons));
-  const of = (deviations: number) => shareOf(hits / effect, count / effect, deviations);
-  return { value: of(above).value, low: of(below).low, high: of(above).high };
-}
-
 function checkCrashFree({ crashFreePercent: wantedPercent }: RolloutConditions, { counts }: RolloutEvidence): CheckedCondition[] {
   if (wantedPercent === null) return [];
   const effect = counts.effects.bad;
-  const crashing = shareLookedAt(badSessions(counts), { counts, effect });
-  const crashFree = { value: 1 - crashing.value, low: 1 - crashing.high, high: 1 - crashing.low };
+  const crashFree = freeLookedAt(counts);
   const bound = wantedPercent / 100;
   const outcome = crashFree.low >= bound ? 'met' : crashFree.high < bound ? 'not-met' : 'too-early';
   const more = outcome === 'too-early' ? moreToReach(badSessions(counts), { bound: 1 - bound, counts, effect }) : null;

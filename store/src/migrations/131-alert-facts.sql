@@ -1,0 +1,9 @@
+CREATE TABLE IF NOT EXISTS alert_facts (
+  id BIGINT UNSIGNED PRIMARY KEY AUTO_INCREMENT,
+  app_id INT UNSIGNED NOT NULL,
+  kind VARCHAR(20) NOT NULL COMMENT 'case-begins, case-returns or report',
+  case_id BIGINT UNSIGNED NOT NULL,
+  report_row BIGINT UNSIGNED NOT NULL,
+  at DATETIME(3) NOT NULL DEFAULT UTC_TIMESTAMP(3),
+  INDEX by_app (app_id, id)
+)

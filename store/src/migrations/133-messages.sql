@@ -1,0 +1,20 @@
+CREATE TABLE IF NOT EXISTS messages (
+  id BIGINT UNSIGNED PRIMARY KEY AUTO_INCREMENT,
+  message_id BINARY(16) NOT NULL COMMENT 'the same at every attempt, so that a receiver may drop a second one',
+  app_id INT UNSIGNED NOT NULL,
+  channel_id INT UNSIGNED NULL,
+  account_id INT UNSIGNED NULL,
+  message MEDIUMTEXT NOT NULL,
+  state VARCHAR(10) NOT NULL DEFAULT 'waiting' COMMENT 'waiting, sent or failed',
+  attempts SMALLINT UNSIGNED NOT NULL DEFAULT 0,
+  run_after DATETIME(3) NOT NULL DEFAULT UTC_TIMESTAMP(3),
+  made_at DATETIME(3) NOT NULL DEFAULT UTC_TIMESTAMP(3),
+  sent_at DATETIME(3) NULL,
+  answer VARCHAR(500) NULL COMMENT 'what the receiver answered last',
+  UNIQUE KEY by_message_id (message_id),
+  INDEX by_turn (state, run_after),
+  INDEX by_app (app_id, id),
+  FOREIGN KEY (app_id) REFERENCES apps (id) ON DELETE CASCADE,
+  FOREIGN KEY (channel_id) REFERENCES channels (id) ON DELETE CASCADE,
+  FOREIGN KEY (account_id) REFERENCES accounts (id) ON DELETE CASCADE
+)

@@ -1,0 +1,1 @@
+ALTER TABLE told MODIFY COLUMN event_id BIGINT UNSIGNED NULL COMMENT 'what happened to a case; null for what a rule told', ADD COLUMN IF NOT EXISTS alert_id BIGINT UNSIGNED NULL COMMENT 'what a rule told', ADD UNIQUE KEY IF NOT EXISTS once_by_rule (account_id, alert_id), ADD FOREIGN KEY IF NOT EXISTS told_of_alert (alert_id) REFERENCES alerts (id) ON DELETE CASCADE

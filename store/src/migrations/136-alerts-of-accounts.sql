@@ -1,0 +1,1 @@
+ALTER TABLE accounts ADD COLUMN IF NOT EXISTS wants_mail BOOLEAN NOT NULL DEFAULT TRUE COMMENT 'alerts come as mail, too', ADD COLUMN IF NOT EXISTS quiet_from SMALLINT UNSIGNED NULL COMMENT 'minute of their day from which they want none', ADD COLUMN IF NOT EXISTS quiet_to SMALLINT UNSIGNED NULL
