@@ -1,6 +1,7 @@
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
+import type { StandIns } from '@rough-ember/demo/stand-ins/stand-ins';
 import { readSettings, type Settings, SettingsError } from '@rough-ember/server/settings';
 import type { Pages, RunningServer } from '@rough-ember/server/start-server';
 import { type Database, openDatabase } from '@rough-ember/store/database';
@@ -21,16 +22,18 @@ export async function main(_arguments: readonly string[], { program, ...parts }:
   let database: Database | undefined;
   let mariadb: OwnMariadb | undefined;
   let server: RunningServer | undefined;
+  let standIns: StandIns | undefined;
   const stopAll = async () => {
     await server?.stop();
     await database?.destroy();
     await mariadb?.stop();
+    await standIns?.stop();
   };
   const asked = new Promise<NodeJS.Signals>((resolve) => {
     for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, resolve);
   });
   try {
-    const settings = readSettings(process.env);
+    let settings = readSettings(process.env);
     if (settings.port !== 0 && (await isTaken(settings.port, settings.host)))
       throw new StartProblem(
         `PORT=${settings.port} is taken by another program; choose another, for example PORT=${settings.port + 1} npm start`,
@@ -43,9 +46,14 @@ export async function main(_arguments: readonly string[], { program, ...parts }:
       mariadb = await startMariadb({ folder: join(settings.dataFolder, 'mariadb'), port: settings.databasePort });
     database = openDatabase(settings.databaseUrl ?? (mariadb as OwnMariadb).url);
     await checkDatabase(database, settings);
-    const { startServer, welcome, liveDemo, ...web } = await loading;
-    server = await startServer(settings, database, { program, ...web });
+    const { startServer, welcome, liveDemo, startStandIns, seedAlerts, ...web } = await loading;
+    if (settings.demo && settings.smtpUrl === undefined) {
+      standIns = await startStandIns(settings.dataFolder);
+      settings = { ...settings, smtpUrl: standIns.smtpUrl, mailFrom: 'Rough Ember <ember@larkfield.example>' };
+    }
+    server = await startServer(settings, database, { program, ...web, standIns: standIns ?? null });
     await welcome(server, settings, database);
+    if (standIns) await seedAlerts(server.services, standIns);
     const endDemo = settings.demoLife ? liveDemo(server.services, server.address) : () => {};
     const signal = await asked;
     endDemo();
@@ -68,13 +76,15 @@ async function load({ buildPages, buildPackages }: Omit<Build, 'program'>) {
     console.error(`Nothing can be downloaded from this server: ${error.message}`);
     return undefined;
   });
-  const [{ startServer }, { welcome }, { liveDemo }, pages] = await Promise.all([
+  const [{ startServer }, { welcome }, { liveDemo }, { startStandIns }, { seedAlerts }, pages] = await Promise.all([
     import('@rough-ember/server/start-server'),
     import('./first-start.ts'),
     import('./demo-life.ts'),
+    import('@rough-ember/demo/stand-ins/stand-ins'),
+    import('./demo-alerts.ts'),
     pagesFolder === null ? {} : loadPages(pagesFolder),
   ]);
-  return { startServer, welcome, liveDemo, ...pages, ...(downloadsFolder !== undefined && { downloadsFolder }) };
+  return { startServer, welcome, liveDemo, startStandIns, seedAlerts, ...pages, ...(downloadsFolder !== undefined && { downloadsFolder }) };
 }
 
 async function loadPages(folder: string): Promise<{ pages: Pages; assetsFolder: string }> {

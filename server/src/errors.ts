@@ -38,6 +38,7 @@ export const errorList = {
   'too-large': { status: 413, remedy: 'Split it into smaller parts, or raise the limit in the settings of the server.' },
   'unreadable-file': { status: 422, remedy: 'Hand over the file as the system wrote it.' },
   'not-a-symbol-file': { status: 422, remedy: 'Upload the symbol file that the build of this very version made.' },
+  undelivered: { status: 422, remedy: 'Check where the channel leads and its secret, then send a sample again.' },
   'disk-full': { status: 503, remedy: 'Make room on the disk that the database is on; then send it again.' },
   unavailable: { status: 503, remedy: 'Try again in a few seconds.' },
   internal: { status: 500, remedy: 'Try again; if it stays, look into the server log for the request id.' },

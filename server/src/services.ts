@@ -1,5 +1,8 @@
 import type { Database } from '@rough-ember/store/database';
 import type { Logger } from 'pino';
+import type { Mailer } from './alerts/channels/channel-kind.ts';
+import type { ServerKey } from './alerts/server-key.ts';
+import type { StandInReceivers } from './alerts/stand-ins.ts';
 import type { Changes } from './changes.ts';
 import type { Downloads } from './downloads/downloads.ts';
 import type { DatabaseHealth } from './health/database-health.ts';
@@ -28,6 +31,12 @@ export interface Services {
   readonly downloads: Downloads;
   readonly changes: Changes;
   readonly revisions: RevisionWatcher;
+  /** How mail leaves; null where the settings name no way. */
+  readonly mailer: Mailer | null;
+  /** What stands in for the servers of others while the demo runs; null otherwise. */
+  readonly standIns: StandInReceivers | null;
+  /** Encrypts what channels keep secret. */
+  readonly serverKey: ServerKey;
   readonly log: Logger;
   /** Address under which people and devices reach this server, without a slash at the end. */
   readonly publicUrl: string;

@@ -5,6 +5,10 @@ import type { Database } from '@rough-ember/store/database';
 import { retryFailedOfOtherPrograms } from '@rough-ember/store/failed-reports';
 import { migrate } from '@rough-ember/store/migrate';
 import type { Logger } from 'pino';
+import { type AlertRunner, startAlertRunner } from './alerts/alert-runner.ts';
+import { openMailer } from './alerts/mailer.ts';
+import { openServerKey } from './alerts/server-key.ts';
+import type { StandInReceivers } from './alerts/stand-ins.ts';
 import { answerApiAlone } from './api/api-alone.ts';
 import { answerApi } from './api/router.ts';
 import { type PageVisit, Visit } from './api/visit.ts';
@@ -59,12 +63,26 @@ export async function startServer(
     pages,
     assetsFolder,
     downloadsFolder,
-  }: { log?: Logger; program?: string; pages?: Pages; assetsFolder?: string; downloadsFolder?: string } = {},
+    standIns = null,
+  }: {
+    log?: Logger;
+    program?: string;
+    pages?: Pages;
+    assetsFolder?: string;
+    downloadsFolder?: string;
+    standIns?: StandInReceivers | null;
+  } = {},
 ): Promise<RunningServer> {
   await migrate(database);
   const parts = await startParts(settings, database, { log, program });
   // The port may be any free one, so the address is known only once the server listens.
-  const services = { ...parts.services, downloads: openDownloads(downloadsFolder), publicUrl: settings.publicUrl ?? '' };
+  const services = {
+    ...parts.services,
+    downloads: openDownloads(downloadsFolder),
+    standIns,
+    mailer: openMailer(settings, () => services.publicUrl),
+    publicUrl: settings.publicUrl ?? '',
+  } as Services & { publicUrl: string };
   let http: HttpServer;
   try {
     const visitsFrom = (origin: RequestOrigin) => (request: Request) => new Visit(services, request, origin);
@@ -86,6 +104,8 @@ export async function startServer(
   const address = `http://${shownHost.includes(':') ? `[${shownHost}]` : shownHost}:${http.port}`;
   services.publicUrl = settings.publicUrl ?? address;
   log.info({ address }, 'serving');
+  // What is told holds addresses of this server, which are known from here on.
+  const alerts: AlertRunner = startAlertRunner(services);
   void readIn(services);
   void retryWithThisProgram(services, program);
   return {
@@ -93,6 +113,8 @@ export async function startServer(
     address,
     stop: async () => {
       services.revisions.stop();
+      await alerts.stop();
+      services.mailer?.close();
       await parts.rest();
       await http.close();
       await parts.end();
@@ -129,6 +151,7 @@ async function startParts(settings: Settings, database: Database, { log, program
       largeBodies: new LargeBodies(),
       changes,
       revisions,
+      serverKey: openServerKey(settings),
       log,
     },
     /** Does nothing more by itself. */

@@ -1,19 +1,27 @@
 import type { CaseState } from '@rough-ember/core/cases/case-status';
 import { type Happening, type TellingReason, whoIsTold } from '@rough-ember/core/cases/who-is-told';
 import type { Knex } from 'knex';
+import { readToldFact, type ToldFact } from './alerts.ts';
 import type { Database } from './database.ts';
 
-/** What somebody is told of: something that happened to a case, and why it is theirs to know. */
-export interface Told extends Happening {
-  readonly id: number;
-  readonly at: Date;
-  readonly reason: TellingReason;
-  readonly readAt: Date | null;
-  readonly appId: number;
-  readonly caseNumber: number;
+/** The case that somebody is told of. */
+export interface CaseToldOf {
+  readonly number: number;
   readonly what: string;
   readonly where: string;
   readonly state: CaseState;
+}
+
+/** What somebody is told of: something that happened to a case, and why it is theirs to know; or what a rule tells. */
+export interface Told extends Happening {
+  readonly id: number;
+  readonly at: Date;
+  readonly reason: TellingReason | 'rule';
+  readonly readAt: Date | null;
+  readonly appId: number;
+  /** Null where a rule tells of something else; then `told` says of what. */
+  readonly case: CaseToldOf | null;
+  readonly told: ToldFact | null;
 }
 
 /** Tells the people whom something that happened to a case concerns, each once. Part of the transaction in which it happened. */
@@ -44,13 +52,15 @@ export interface Whose {
 
 const ofWhom = (database: Database, { accountId, appIds }: Whose): Knex.QueryBuilder =>
   database('told')
-    .join('case_events', 'case_events.id', 'told.event_id')
-    .join('cases', 'cases.id', 'case_events.case_id')
-    .join('apps', 'apps.id', 'cases.app_id')
-    .where({ 'told.account_id': accountId, 'case_events.undone': false })
+    .leftJoin('case_events', 'case_events.id', 'told.event_id')
+    .leftJoin('alerts', 'alerts.id', 'told.alert_id')
+    .leftJoin('cases', (join) => join.on('cases.id', '=', database.raw('COALESCE(case_events.case_id, alerts.case_id)')))
+    .join('apps', (join) => join.on('apps.id', '=', database.raw('COALESCE(cases.app_id, alerts.app_id)')))
+    .where({ 'told.account_id': accountId })
+    .whereRaw('COALESCE(case_events.undone, FALSE) = FALSE')
     .whereNull('apps.deleted_at')
     .whereNull('cases.deleted_at')
-    .modify((query) => void (appIds === null ? query : query.whereIn('cases.app_id', appIds)));
+    .modify((query) => void (appIds === null ? query : query.whereIn('apps.id', appIds)));
 
 /** What somebody was told, the newest first, at most so many before one. */
 export async function listTold(
@@ -58,26 +68,44 @@ export async function listTold(
   whose: Whose,
   { before, unreadOnly, limit }: { readonly before?: number | undefined; readonly unreadOnly: boolean; readonly limit: number },
 ): Promise<Told[]> {
-  return ofWhom(database, whose)
+  const rows: ToldRow[] = await ofWhom(database, whose)
     .modify((query) => void (before === undefined ? query : query.where('told.id', '<', before)))
     .modify((query) => void (unreadOnly ? query.whereNull('told.read_at') : query))
     .orderBy('told.id', 'desc')
     .limit(limit)
-    .select<Told[]>({
-      id: 'told.id',
-      at: 'case_events.at',
-      reason: 'told.reason',
-      readAt: 'told.read_at',
-      kind: 'case_events.kind',
-      actor: 'case_events.actor',
-      detail: 'case_events.detail',
-      appId: 'cases.app_id',
-      caseNumber: 'cases.number',
-      what: 'cases.what',
-      where: 'cases.where_text',
-      state: 'cases.state',
-    });
+    .select<ToldRow[]>(
+      {
+        id: 'told.id',
+        reason: 'told.reason',
+        readAt: 'told.read_at',
+        detail: 'case_events.detail',
+        told: 'alerts.told',
+        appId: 'apps.id',
+        number: 'cases.number',
+        what: 'cases.what',
+        where: 'cases.where_text',
+        state: 'cases.state',
+      },
+      database.raw(
+        "COALESCE(case_events.at, alerts.at) AS at, COALESCE(case_events.kind, alerts.kind) AS kind, COALESCE(case_events.actor, '') AS actor",
+      ),
+    );
+  return rows.map(({ number, what, where, state, detail, told, ...row }) => ({
+    ...row,
+    detail: detail ?? {},
+    case: number === null ? null : { number, what, where, state },
+    told: told === null ? null : readToldFact(told),
+  }));
 }
+
+type ToldRow = Omit<Told, 'case' | 'told' | 'detail'> & {
+  readonly detail: Told['detail'] | null;
+  readonly told: unknown;
+  readonly number: number | null;
+  readonly what: string;
+  readonly where: string;
+  readonly state: CaseState;
+};
 
 export async function countUnread(database: Database, whose: Whose): Promise<number> {
   const [row] = await ofWhom(database, whose).whereNull('told.read_at').count({ count: '*' });

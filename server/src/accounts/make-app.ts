@@ -1,3 +1,4 @@
+import { addFirstRules } from '@rough-ember/store/alert-rules';
 import { type App, createApp } from '@rough-ember/store/apps';
 import type { Database } from '@rough-ember/store/database';
 import { z } from 'zod';
@@ -26,7 +27,7 @@ export const newAppSchema = z.object({
 });
 export type NewApp = z.infer<typeof newAppSchema>;
 
-/** Makes an app and its first intake key. */
+/** Makes an app, its first intake key, and the alert rules that every app begins with. */
 export async function makeApp(database: Database, wanted: NewApp): Promise<App> {
   const slug =
     wanted.name
@@ -39,5 +40,6 @@ export async function makeApp(database: Database, wanted: NewApp): Promise<App> 
   const app = await createApp(database, { ...wanted, slug });
   if (!app) throw new ApiError('taken', `There is an app of this name or with the prefix ${wanted.prefix} already.`);
   await issueIntakeKey(database, { appId: app.id, name: 'phones' });
+  await addFirstRules(database, app.id);
   return app;
 }

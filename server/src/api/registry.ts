@@ -1,5 +1,6 @@
 import type { z } from 'zod';
 import { accountOperations, peopleOperations } from '../accounts/operations.ts';
+import { alertOperations } from '../alerts/operations.ts';
 import { caseOperations, deskOperations, reportOperations } from '../desk/operations.ts';
 import { downloadOperations } from '../downloads/operations.ts';
 import { groupingOperations } from '../grouping/operations.ts';
@@ -28,6 +29,7 @@ export const operations = [
   ...privacyOperations,
   ...peopleOperations,
   ...toldOperations,
+  ...alertOperations,
   ...wallOperations,
   ...downloadOperations,
 ] as const;

@@ -5,6 +5,7 @@ import type { TiedFile } from '@rough-ember/core/symbolicate/file-set';
 import type { Job } from '@rough-ember/store/jobs';
 import type { MadeOfReport } from '@rough-ember/store/processing';
 import type { passwordProblem } from '../accounts/password-problem.ts';
+import type { matchReports } from '../alerts/match-reports.ts';
 import type { Taken } from '../intake/receive.ts';
 import type { IntakeSender, takeFile } from '../intake/take.ts';
 import type { previewScrub } from '../privacy/preview-scrub.ts';
@@ -34,6 +35,9 @@ export interface ProcessedTask extends MadeOfReport {
   readonly terms: readonly Term[];
 }
 
+/** The parameters behind the database, which each thread has for itself. */
+type Rest<Of extends (...all: never[]) => unknown> = Parameters<Of> extends [unknown, ...infer Others] ? Others : never;
+
 /** What worker threads can be asked to do, and what they give back. */
 export interface Tasks {
   /** Read, judge and store what was sent: none of it comes back but what became of each item. */
@@ -51,6 +55,8 @@ export interface Tasks {
   processReports(jobs: readonly Job[], symbolsFolder: string): Promise<(string | null)[]>;
   /** Does a job whose whole work is in the database and in computing; it is finished then. */
   workJob(job: Job): Promise<void>;
+  /** Which of some reports each of some scopes holds. */
+  matchReports(...about: Rest<typeof matchReports>): ReturnType<typeof matchReports>;
   /** What came before most of the reports, which are given by their rows. */
   commonSteps(rows: readonly number[]): Promise<CommonSteps>;
 }

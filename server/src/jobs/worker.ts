@@ -16,6 +16,7 @@ import { readBodies } from '@rough-ember/store/reports';
 import { reportForm } from '@rough-ember/store/stored-forms';
 import { readStored } from '@rough-ember/store/stored-json';
 import { passwordProblem } from '../accounts/password-problem.ts';
+import { matchReports } from '../alerts/match-reports.ts';
 import { databaseOfThread } from '../index-thread.ts';
 import { settled } from '../intake/receive.ts';
 import { takeBatch, takeFile, takeOtlp } from '../intake/take.ts';
@@ -119,6 +120,7 @@ const tasks: Tasks = {
   processReports: (jobs, symbolsFolder) => processReports(database(), symbolPlaces(symbolsFolder), jobs, processReport),
   workJob: (job) => workOf[job.kind as QuietKind](database(), job),
   commonSteps: commonStepsOf,
+  matchReports: (...about) => matchReports(database(), ...about),
 };
 
 /**

@@ -1,5 +1,5 @@
 import { workerData } from 'node:worker_threads';
-import { type CaseChange, changesOf } from '@rough-ember/core/cases/case-news';
+import { type CaseChange, casesToTellOf, changesOf } from '@rough-ember/core/cases/case-news';
 import { casesAfterFailures, reportsByScreen } from '@rough-ember/core/report-index/activity-cases';
 import { beginningsOf, historiesOf, notableCases } from '@rough-ember/core/report-index/case-history';
 import { caseReports, newestReports, positionOf } from '@rough-ember/core/report-index/case-reports';
@@ -7,6 +7,7 @@ import { casesOfVersions } from '@rough-ember/core/report-index/cases-of-version
 import { countCase, countCases, countVersions } from '@rough-ember/core/report-index/count-cases';
 import { fieldsInUse, fieldValues } from '@rough-ember/core/report-index/field-values';
 import type { ReportIndex } from '@rough-ember/core/report-index/report-index';
+import { reportMoments, timesOfBound } from '@rough-ember/core/report-index/report-moments';
 import { similarCases } from '@rough-ember/core/report-index/similar-cases';
 import { findReporters, type Reporters, standOut } from '@rough-ember/core/report-index/stand-out';
 import { timeChart } from '@rough-ember/core/report-index/time-chart';
@@ -36,6 +37,8 @@ export const questions = {
   newestReports,
   notableCases,
   positionOf,
+  reportMoments,
+  timesOfBound,
   reportsByScreen,
   /** How many reports of a scope each case has, as two columns: thousands of cases go to another thread at each question. */
   reportsOfCases: (index: ReportIndex, scope: Scope, now: number) => {
@@ -61,6 +64,9 @@ export const questions = {
     const all = changes.of(index, name, () => changesOf(weeksOfCases(index, scope, today, sessions)));
     return ids === null ? all : new Map(ids.flatMap((id) => (all.has(id) ? [[id, all.get(id) as CaseChange]] : [])));
   },
+  /** The cases that are so surely worse that somebody is told. */
+  casesToTellOf: (index: ReportIndex, scope: Scope, today: Day, sessions: Parameters<typeof weeksOfCases>[3]): number[] =>
+    casesToTellOf(weeksOfCases(index, scope, today, sessions)),
   /** Reports that are there; asking it reads them in. */
   size: (index: ReportIndex): number => index.size,
 } as const;

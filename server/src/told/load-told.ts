@@ -1,8 +1,7 @@
 import type { CaseState } from '@rough-ember/core/cases/case-status';
-import type { TellingReason } from '@rough-ember/core/cases/who-is-told';
 import type { Account } from '@rough-ember/store/accounts';
 import type { Database } from '@rough-ember/store/database';
-import { countUnread, listTold, markRead, type Whose } from '@rough-ember/store/told';
+import { countUnread, listTold, markRead, type Told, type Whose } from '@rough-ember/store/told';
 import { z } from 'zod';
 import { appView, listAppsInReach } from '../accounts/reach.ts';
 
@@ -18,21 +17,20 @@ export const readSchema = z.union([
   z.object({ upTo: z.int().min(1) }).strict(),
 ]);
 
-/** Something that happened to a case, as the one it concerns is told. */
+/** Something that happened to a case, or what a rule tells, as the one it concerns is told. */
 export interface ToldItem {
   readonly id: number;
   readonly at: string;
-  readonly reason: TellingReason;
+  readonly reason: Told['reason'];
   readonly isRead: boolean;
   readonly kind: string;
   /** Mail address of whoever did it; empty when a report did. */
   readonly actor: string;
   readonly detail: Readonly<Record<string, unknown>>;
   readonly app: { readonly slug: string; readonly name: string };
-  readonly ref: string;
-  readonly what: string;
-  readonly where: string;
-  readonly state: CaseState;
+  readonly case: { readonly ref: string; readonly what: string; readonly where: string; readonly state: CaseState } | null;
+  /** What a rule tells where it is about no case, and the page that shows it. */
+  readonly told: { readonly headline: string; readonly path: string } | null;
 }
 
 export interface ToldList {
@@ -59,11 +57,21 @@ export async function loadTold(
     listAppsInReach(database, account),
   ]);
   return {
-    items: rows.slice(0, shownItems).flatMap(({ appId, caseNumber, readAt, at, ...row }) => {
+    items: rows.slice(0, shownItems).flatMap(({ appId, readAt, at, case: of, told, ...row }) => {
       const app = apps.find(({ id }) => id === appId);
       if (!app) return [];
       const { slug, name } = appView(app);
-      return [{ ...row, at: at.toISOString(), isRead: readAt !== null, app: { slug, name }, ref: `${app.prefix}-${caseNumber}` }];
+      const { number, ...shown } = of ?? { number: 0 };
+      return [
+        {
+          ...row,
+          at: at.toISOString(),
+          isRead: readAt !== null,
+          app: { slug, name },
+          case: of === null ? null : { ref: `${app.prefix}-${number}`, ...(shown as Omit<typeof of, 'number'>) },
+          told: told === null ? null : { headline: told.headline, path: told.path },
+        },
+      ];
     }),
     unread,
     more: rows.length > shownItems,

@@ -46,9 +46,7 @@ it('tells whom a note mentions, once, and nobody of what they did themselves', a
   expect(item).toMatchObject({
     actor: mail('ines'),
     app: { slug: server.app.slug, name: server.app.name },
-    ref: 'LG-1',
-    what: 'IllegalStateException',
-    where: 'Perch.sit',
+    case: { ref: 'LG-1', what: 'IllegalStateException', where: 'Perch.sit' },
     isRead: false,
   });
 });

@@ -59,7 +59,8 @@ function Told({ shell, told: initial, onUnread }: { shell: PageShell; told: Told
       {items.length === 0 ? (
         <p className={styles.faint}>
           Nothing yet. What comes here: notes that mention you as <code>@{shell.account.email.split('@', 1)[0]}</code>, cases that you are
-          asked to look after, and what others, or new reports, do to the cases that you take part in.
+          asked to look after, what others, or new reports, do to the cases that you take part in, and what{' '}
+          <a href={`/apps/${shell.app.slug}/alerts`}>alert rules</a> tell you.
         </p>
       ) : (
         <ol className={styles.items} aria-label={wordCount(items.length, 'message', 'messages')}>
@@ -97,10 +98,19 @@ function Item({ item, self, now, onRead }: ItemProps) {
           {!item.isRead && <span hidden>, unread</span>}
         </p>
         <p>
-          <a href={`/apps/${item.app.slug}/cases/${item.ref}?last=all`} onClick={item.isRead ? undefined : onRead}>
-            {item.ref} {item.what}
-          </a>{' '}
-          <code>{item.where}</code>
+          {item.case && (
+            <>
+              <a href={`/apps/${item.app.slug}/cases/${item.case.ref}?last=all`} onClick={item.isRead ? undefined : onRead}>
+                {item.case.ref} {item.case.what}
+              </a>{' '}
+              <code>{item.case.where}</code>
+            </>
+          )}
+          {item.told && (
+            <a href={item.told.path} onClick={item.isRead ? undefined : onRead}>
+              {item.told.headline}
+            </a>
+          )}
         </p>
         {note && <blockquote>{note}</blockquote>}
         <p className={styles.faint}>

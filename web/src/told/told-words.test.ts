@@ -16,6 +16,7 @@ describe('what somebody is told', () => {
     [{ ...base, kind: 'close', detail: { version: '4.3.1' } }, 'perdita@larkfield.example closed it in 4.3.1'],
     [{ ...base, kind: 'reopened', actor: '', detail: { version: '4.3.2' } }, 'A report of 4.3.2 opened it again'],
     [base, 'perdita@larkfield.example noted'],
+    [{ ...base, reason: 'rule' as const, kind: 'case-returns', actor: '' }, 'Came back'],
   ])('%j', (item, words) => expect(wordTold(item, self)).toBe(words));
 
   it('is why, where that is not said yet', () => {

@@ -1,3 +1,5 @@
+import type { AlertKind } from '@rough-ember/core/alerts/alert-rule';
+import { openings } from '@rough-ember/core/alerts/compose-message';
 import type { ToldItem } from '@rough-ember/server/told/load-told';
 import { wordEvent } from '../case-file/status-words';
 
@@ -5,6 +7,7 @@ type Words = Pick<ToldItem, 'reason' | 'kind' | 'actor' | 'detail'>;
 
 /** What happened, from the side of the one who is told: "Perdita mentioned you". */
 export function wordTold({ reason, kind, actor, detail }: Words, self: string): string {
+  if (reason === 'rule') return openings[kind as AlertKind];
   if (reason === 'mentioned') return `${actor} mentioned you`;
   if (reason === 'assigned') return `${actor} asked you to look after it`;
   if (kind === 'assign' && detail.assignee === null) return `${actor} took it from whoever looked after it`;
@@ -15,7 +18,8 @@ export function wordTold({ reason, kind, actor, detail }: Words, self: string): 
 }
 
 /** Why it is theirs to know, where the sentence does not say so itself. */
-export const wordReason = ({ reason }: Pick<ToldItem, 'reason'>): string | null => (reason === 'takes-part' ? 'you take part in it' : null);
+export const wordReason = ({ reason }: Pick<ToldItem, 'reason'>): string | null =>
+  reason === 'takes-part' ? 'you take part in it' : reason === 'rule' ? 'a rule tells you' : null;
 
 const longestNote = 280;
 

@@ -1,0 +1,128 @@
+import { type AlertKind, alertKinds } from '@rough-ember/core/alerts/alert-rule';
+import type { AlertNews, ToldCase } from '@rough-ember/core/alerts/compose-message';
+import type { CaseCount } from '@rough-ember/core/report-index/count-cases';
+import { wholeScope } from '@rough-ember/core/scope/scope';
+import { compareVersions } from '@rough-ember/core/version/version-order';
+import type { Alert } from '@rough-ember/store/alerts';
+import type { App } from '@rough-ember/store/apps';
+import { type CaseHead, loadCaseHeads, whereCasesLead } from '@rough-ember/store/cases';
+import { loadReportDetail, versionsOfReports } from '@rough-ember/store/reports';
+import type { Services } from '../services.ts';
+
+/** Of so many cases of one message everything is told; of the rest their names. */
+const toldInFull = 10;
+const shownFrames = 3;
+
+/** What makes an alert of a case void before anybody is told: somebody has dealt with it meanwhile. */
+const dealtWith: Partial<Record<AlertKind, readonly CaseHead['state'][]>> = {
+  'case-begins': ['closed', 'muted'],
+  'case-returns': ['closed', 'muted'],
+  'case-worse': ['closed', 'muted'],
+  report: ['muted'],
+};
+
+/** What is to be told of alerts of one app as things are now: with the figures of this moment, without what has been dealt with. */
+export async function newsOfAlerts(
+  services: Pick<Services, 'database' | 'reports' | 'publicUrl'>,
+  app: App,
+  alerts: readonly Alert[],
+): Promise<AlertNews[]> {
+  const { database, publicUrl } = services;
+  const leads = await whereCasesLead(database, [...new Set(alerts.flatMap(({ caseId }) => caseId ?? []))]);
+  const ids = [...new Set(leads.values())];
+  const heads = new Map((await loadCaseHeads(database, ids)).map((head) => [head.id, head]));
+  const versions = await versionsOfReports(
+    database,
+    alerts.flatMap(({ reportRow }) => reportRow ?? []),
+  );
+  const told = await loadToldCases(services, app, ids.slice(0, toldInFull), heads, alerts, leads);
+  return alerts.flatMap((alert): AlertNews[] => {
+    const { kind, at, reportRow, caseId } = alert;
+    const about = { kind, at: at.toISOString(), app: app.name, acts: [] };
+    if (caseId === null) {
+      if (alert.told === null) return [];
+      const { path, version, ...words } = alert.told;
+      return [{ ...about, version, case: null, told: words, link: publicUrl + path }];
+    }
+    const head = heads.get(leads.get(caseId) ?? caseId);
+    if (!head || !alertKinds[kind].isOfCase || dealtWith[kind]?.includes(head.state)) return [];
+    const ref = `${app.prefix}-${head.number}`;
+    const link = `${publicUrl}/apps/${app.slug}/cases/${ref}?last=all`;
+    const version = reportRow === null ? null : (versions.get(reportRow) ?? null);
+    return [
+      {
+        ...about,
+        version,
+        case: told.get(head.id) ?? bareCase(ref, head),
+        told: null,
+        link,
+        acts: [
+          { label: 'Mute for a day', link: `${link}&do=mute-a-day` },
+          { label: 'Assign to me', link: `${link}&do=assign-to-me` },
+        ],
+      },
+    ];
+  });
+}
+
+const bareCase = (ref: string, { what, where, state, assignee }: CaseHead): ToldCase => ({
+  ref,
+  what,
+  where,
+  state,
+  assignee,
+  reports: 0,
+  people: 0,
+  firstVersion: '',
+  lastVersion: '',
+  frames: [],
+  standsOut: [],
+});
+
+/** Some cases with their figures over all time, and with the frames of the report that is told of. */
+async function loadToldCases(
+  { database, reports }: Pick<Services, 'database' | 'reports'>,
+  app: App,
+  ids: readonly number[],
+  heads: ReadonlyMap<number, CaseHead>,
+  alerts: readonly Alert[],
+  leads: ReadonlyMap<number, number>,
+): Promise<Map<number, ToldCase>> {
+  const now = Date.now();
+  // Counting takes in what has just come; histories are told of what is there.
+  const counts = new Map<number, CaseCount | null>();
+  for (const id of ids) counts.set(id, await reports.ask('countCase', app.id, id, wholeScope, now));
+  const histories = ids.length === 0 ? new Map() : await reports.ask('historiesOf', app.id, ids, wholeScope, now);
+  const told = new Map<number, ToldCase>();
+  for (const id of ids) {
+    const head = heads.get(id);
+    if (!head) continue;
+    const row =
+      alerts.find(({ caseId, reportRow }) => reportRow !== null && caseId !== null && leads.get(caseId) === id)?.reportRow ?? null;
+    const counted = counts.get(id);
+    const frames = row === null ? [] : await framesOf(database, row);
+    const versions: string[] = (histories.get(id)?.byVersion ?? []).map((one: { version: string }) => one.version).sort(compareVersions);
+    told.set(id, {
+      ...bareCase(`${app.prefix}-${head.number}`, head),
+      reports: counted?.reports ?? 0,
+      people: counted?.people ?? 0,
+      firstVersion: versions[0] ?? '',
+      lastVersion: versions.at(-1) ?? '',
+      frames,
+    });
+  }
+  return told;
+}
+
+/** Our own frames of a report, the innermost first, each as `Class.method (File.kt:12)`; those of the runtime where none is ours. */
+async function framesOf(database: Services['database'], row: number): Promise<string[]> {
+  const readable = (await loadReportDetail(database, row))?.readable;
+  const stack = readable?.exceptions.find(({ frames }) => frames.some((one) => one.ours)) ?? readable?.exceptions[0];
+  const thread = readable?.threads.find((one) => one.frames.some((frame) => frame.ours));
+  const frames = stack?.frames ?? thread?.frames ?? [];
+  const ours = frames.filter((one) => one.ours);
+  return (ours.length > 0 ? ours : frames).slice(0, shownFrames).map(({ function: name, file, line }) => {
+    const place = file === null ? '' : ` (${file.split('/').at(-1)}${line === null ? '' : `:${line}`})`;
+    return `${name}${place}`;
+  });
+}
