@@ -1,6 +1,7 @@
 import type { Scope } from '@rough-ember/core/scope/scope';
 import type { CaseFile } from '@rough-ember/server/desk/case-file';
 import { useState } from 'react';
+import { AskedAction, type AskedActionName } from '../case-file/AskedAction';
 import { CaseFileView } from '../case-file/CaseFileView';
 import { addressOf } from '../client/api';
 import { useLive } from '../client/use-live';
@@ -20,6 +21,8 @@ export interface CasePageProps {
   /** The scope of the address. */
   readonly wanted: Scope;
   readonly versions: readonly string[];
+  /** What the link of a message asks to be done. */
+  readonly asked: AskedActionName | null;
 }
 
 /** One case as a page of its own. */
@@ -31,7 +34,7 @@ export function CasePage(props: CasePageProps) {
   );
 }
 
-function Case({ shell, file: initialFile, wanted: scope, versions }: CasePageProps) {
+function Case({ shell, file: initialFile, wanted: scope, versions, asked }: CasePageProps) {
   const [position, setPosition] = useState(initialFile.position);
   const [raw, setRaw] = useState(false);
   const [showsKeys, setShowsKeys] = useState(false);
@@ -40,7 +43,7 @@ function Case({ shell, file: initialFile, wanted: scope, versions }: CasePagePro
     { app: shell.app.slug, ref: initialFile.item.ref },
     search(scope, { report: String(position) }),
   );
-  const { data: file, problem } = useLive(shell.app.slug, path, initialFile);
+  const { data: file, problem, refresh } = useLive(shell.app.slug, path, initialFile);
 
   const step = (next: number) => {
     if (next < 0 || next >= file.item.reports) return;
@@ -66,6 +69,9 @@ function Case({ shell, file: initialFile, wanted: scope, versions }: CasePagePro
           <a href={`/apps/${shell.app.slug}/cases${search(scope, { case: file.item.ref })}`}>Back to the list</a>
         </ScopeSentence>
         <ProblemNotice problem={problem} />
+        {asked !== null && shell.account.role !== 'viewer' && (
+          <AskedAction appSlug={holder.appSlug} caseRef={file.item.ref} asked={asked} me={shell.account.email} onDone={refresh} />
+        )}
         <KeyHelp keys={caseKeys(shell.account.role !== 'viewer')} opened={showsKeys} onClose={() => setShowsKeys(false)} />
         <div className={styles.sheet}>
           <CaseFileView shell={shell} scope={scope} file={file} onStep={step} raw={raw} onRaw={setRaw} />
