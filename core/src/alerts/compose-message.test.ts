@@ -13,7 +13,7 @@ const caseOf = (over: Partial<ToldCase> = {}): ToldCase => ({
   lastVersion: '4.3.0',
   assignee: null,
   frames: ['NightMap.tileFor (NightMap.kt:88)', 'MapScreen.draw (MapScreen.kt:31)'],
-  standsOut: ['flag night-map is on'],
+  likelyChange: 'Trust the cache (8f19c758c by Tom), changed NightMap.tileFor',
   ...over,
 });
 const news = (over: Partial<AlertNews> = {}): AlertNews => ({
@@ -37,7 +37,7 @@ describe('a message', () => {
       '    NightMap.tileFor (NightMap.kt:88)',
       '    MapScreen.draw (MapScreen.kt:31)',
       '    4 reports so far. Nobody looks after it.',
-      '    Stands out: flag night-map is on.',
+      '    Likely change: Trust the cache (8f19c758c by Tom), changed NightMap.tileFor.',
       '    https://ember.example/apps/guide/cases/LG-142',
       '    Mute for a day: https://ember.example/apps/guide/cases/LG-142/act?do=mute-a-day',
       '',

@@ -15,8 +15,8 @@ export interface ToldCase {
   readonly assignee: string | null;
   /** Functions and lines of our own frames, the innermost first. */
   readonly frames: readonly string[];
-  /** What its people have in common, in words. */
-  readonly standsOut: readonly string[];
+  /** The commit that may have brought it, and who wrote it, in words; null where none is known. */
+  readonly likelyChange: string | null;
 }
 
 /** One thing that a message tells. */
@@ -85,7 +85,7 @@ function detailsOf({ case: of, told }: AlertNews): string[] {
   return [
     ...of.frames,
     `${wordCount(of.reports, 'report', 'reports')} so far.${of.assignee === null ? ' Nobody looks after it.' : ` ${of.assignee} looks after it.`}`,
-    ...(of.standsOut.length > 0 ? [`Stands out: ${of.standsOut.join('; ')}.`] : []),
+    ...(of.likelyChange === null ? [] : [`Likely change: ${of.likelyChange}.`]),
   ];
 }
 

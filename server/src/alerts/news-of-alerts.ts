@@ -1,3 +1,4 @@
+import { setTimeout as pause } from 'node:timers/promises';
 import { type AlertKind, alertKinds } from '@rough-ember/core/alerts/alert-rule';
 import type { AlertNews, ToldCase } from '@rough-ember/core/alerts/compose-message';
 import type { CaseCount } from '@rough-ember/core/report-index/count-cases';
@@ -7,7 +8,8 @@ import type { Alert } from '@rough-ember/store/alerts';
 import type { App } from '@rough-ember/store/apps';
 import { type CaseHead, loadCaseHeads, whereCasesLead } from '@rough-ember/store/cases';
 import { loadReportDetail, versionsOfReports } from '@rough-ember/store/reports';
-import type { Services } from '../services.ts';
+import type { DeskServices, Services } from '../services.ts';
+import { loadLikelyChanges } from '../sources/likely-changes.ts';
 
 /** Of so many cases of one message everything is told; of the rest their names. */
 const toldInFull = 10;
@@ -21,12 +23,10 @@ const dealtWith: Partial<Record<AlertKind, readonly CaseHead['state'][]>> = {
   report: ['muted'],
 };
 
+type NewsServices = DeskServices & Pick<Services, 'publicUrl' | 'settings'>;
+
 /** What is to be told of alerts of one app as things are now: with the figures of this moment, without what has been dealt with. */
-export async function newsOfAlerts(
-  services: Pick<Services, 'database' | 'reports' | 'publicUrl'>,
-  app: App,
-  alerts: readonly Alert[],
-): Promise<AlertNews[]> {
+export async function newsOfAlerts(services: NewsServices, app: App, alerts: readonly Alert[]): Promise<AlertNews[]> {
   const { database, publicUrl } = services;
   const leads = await whereCasesLead(database, [...new Set(alerts.flatMap(({ caseId }) => caseId ?? []))]);
   const ids = [...new Set(leads.values())];
@@ -76,18 +76,19 @@ const bareCase = (ref: string, { what, where, state, assignee }: CaseHead): Told
   firstVersion: '',
   lastVersion: '',
   frames: [],
-  standsOut: [],
+  likelyChange: null,
 });
 
 /** Some cases with their figures over all time, and with the frames of the report that is told of. */
 async function loadToldCases(
-  { database, reports }: Pick<Services, 'database' | 'reports'>,
+  services: NewsServices,
   app: App,
   ids: readonly number[],
   heads: ReadonlyMap<number, CaseHead>,
   alerts: readonly Alert[],
   leads: ReadonlyMap<number, number>,
 ): Promise<Map<number, ToldCase>> {
+  const { database, reports } = services;
   const now = Date.now();
   // Counting takes in what has just come; histories are told of what is there.
   const counts = new Map<number, CaseCount | null>();
@@ -100,7 +101,9 @@ async function loadToldCases(
     const row =
       alerts.find(({ caseId, reportRow }) => reportRow !== null && caseId !== null && leads.get(caseId) === id)?.reportRow ?? null;
     const counted = counts.get(id);
-    const frames = row === null ? [] : await framesOf(database, row);
+    // What is looked at is about no report; the newest one shows where it breaks.
+    const [newest] = row === null ? await reports.ask('newestReports', app.id, id, wholeScope, now, 1) : [row];
+    const frames = newest === undefined ? [] : await framesOf(database, newest);
     const versions: string[] = (histories.get(id)?.byVersion ?? []).map((one: { version: string }) => one.version).sort(compareVersions);
     told.set(id, {
       ...bareCase(`${app.prefix}-${head.number}`, head),
@@ -109,9 +112,23 @@ async function loadToldCases(
       firstVersion: versions[0] ?? '',
       lastVersion: versions.at(-1) ?? '',
       frames,
+      likelyChange: await likelyChangeOf(services, app, id),
     });
   }
   return told;
+}
+
+/** A message does not wait for a long history; what is found later stands on the case. */
+const changesMs = 2_500;
+
+async function likelyChangeOf(services: NewsServices, app: App, caseId: number): Promise<string | null> {
+  const search = loadLikelyChanges(services, app, caseId);
+  search.catch(() => {});
+  const waited = new AbortController();
+  const found = await Promise.race([search, pause(changesMs, null, { signal: waited.signal }).catch(() => null)]);
+  waited.abort();
+  const change = found?.found?.changes[0];
+  return change ? `${change.subject} (${change.hash.slice(0, 9)} by ${change.authorName}), ${change.reason}` : null;
 }
 
 /** Our own frames of a report, the innermost first, each as `Class.method (File.kt:12)`; those of the runtime where none is ours. */

@@ -8,12 +8,12 @@ import { inTransaction } from '@rough-ember/store/database';
 import { reasonOf } from '@rough-ember/store/database-errors';
 import { addMessage, type KeptMessage, markSent, markUnsent, takeMessages } from '@rough-ember/store/messages';
 import { reaches } from '../accounts/reach.ts';
-import type { Services } from '../services.ts';
+import type { DeskServices, Services } from '../services.ts';
 import { SendProblem } from './channels/channel-kind.ts';
 import { type ChannelKindName, channelKinds } from './channels/channel-kinds.ts';
 import { newsOfAlerts } from './news-of-alerts.ts';
 
-export type OutboxServices = Pick<Services, 'database' | 'reports' | 'publicUrl' | 'mailer' | 'serverKey' | 'changes' | 'log'>;
+export type OutboxServices = DeskServices & Pick<Services, 'publicUrl' | 'settings' | 'mailer' | 'serverKey' | 'changes' | 'log'>;
 
 /** Writes the message of one recipient who is to be told now into the outbox; false when nobody is. */
 export async function writeDueMessage(services: OutboxServices): Promise<boolean> {

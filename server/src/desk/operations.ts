@@ -5,6 +5,7 @@ import { z } from 'zod';
 import { ApiError } from '../errors.ts';
 import { operation, rowNumber } from '../operation/operation.ts';
 import { placeInList, scoped } from '../operation/scope-parameters.ts';
+import { loadLikelyChanges } from '../sources/likely-changes.ts';
 import { attachmentResponse } from './attachment-response.ts';
 import {
   addNote,
@@ -12,6 +13,7 @@ import {
   merge,
   mergeSchema,
   noteSchema,
+  requireCase,
   runCaseActions,
   split,
   splitSchema,
@@ -78,6 +80,11 @@ export const caseOperations = [
     does: 'Cases like it, and the ways its reports came.',
     right: 'read',
     run: ({ services, app, path }) => loadSimilarCases(services, { app, ref: path.ref }),
+  }),
+  operation('GET /apps/{app}/cases/{ref}/changes', {
+    does: 'The commits that may have brought it, and who looks after its code; or why that cannot be said.',
+    right: 'read',
+    run: async ({ services, app, path }) => loadLikelyChanges(services, app, await requireCase(services, app, path.ref)),
   }),
   operation('POST /apps/{app}/cases/{ref}/notes', {
     does: 'Keeps a note in its history.',

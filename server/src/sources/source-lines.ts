@@ -2,7 +2,8 @@ import { matchSourcePath } from '@rough-ember/core/sources/match-source-path';
 import { type App, readDeskSettings } from '@rough-ember/store/apps';
 import { z } from 'zod';
 import type { Services } from '../services.ts';
-import { openSourceTree, type SourceLocation, SourceProblem, type SourceTree } from './source-tree.ts';
+import { SourceProblem } from './git.ts';
+import { openSourceTree, type SourceLocation, type SourceTree } from './source-tree.ts';
 
 /** The place of a frame, as the address asks for it. */
 export const sourcePlaceSchema = z.object({
@@ -39,7 +40,8 @@ interface KeptTree {
 /** Lists of files that were read a moment ago: one stack asks for many places of one version. */
 const trees = new Map<string, KeptTree>();
 
-function treeOf(root: string, location: SourceLocation, version: string): Promise<SourceTree> {
+/** The sources of a version, kept for a moment. */
+export function sourceTreeOf(root: string, location: SourceLocation, version: string): Promise<SourceTree> {
   const name = JSON.stringify([root, location, version]);
   const known = trees.get(name);
   if (known && Date.now() - known.openedAt < keptMs) return known.tree;
@@ -63,7 +65,7 @@ export async function readSourceLines(
   if (sources === null) return none(`${app.name} names no source folder; its desk settings can.`);
   if (settings.sourcesFolder === undefined) return none('The server has no source folder: EMBER_SOURCES_DIR is not set.');
   try {
-    const tree = await treeOf(settings.sourcesFolder, sources, version);
+    const tree = await sourceTreeOf(settings.sourcesFolder, sources, version);
     const found = matchSourcePath(tree.paths, { file, function: named });
     if (found === 'none') return none(`The sources of ${version} hold no file ${file}.`);
     if (found === 'several') return none(`The sources of ${version} hold several files of the name ${file}.`);

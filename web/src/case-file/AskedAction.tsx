@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { request } from '../client/api';
 import { useAttempt } from '../client/use-attempt';
 import { ProblemNotice } from '../shell/Notice';
+import styles from './CaseActions.module.css';
 import { Confirmation } from './Confirmation';
 
 /** What the links of messages ask for. Nothing is done before somebody says so: programs follow links, too. */
@@ -42,9 +43,9 @@ export function AskedAction({ appSlug, caseRef, asked, me, onDone }: AskedProps)
   if (isLeft) return null;
   const words = asked === 'assign-to-me' ? `Look after ${caseRef} yourself?` : `Mute ${caseRef} for a day?`;
   return (
-    <>
+    <div className={styles.asked}>
       <Confirmation words={words} onDo={() => void run()} onLeave={leave} />
       <ProblemNotice problem={problem} />
-    </>
+    </div>
   );
 }

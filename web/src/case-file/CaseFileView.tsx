@@ -23,6 +23,7 @@ import { DeleteMenu } from './DeleteMenu';
 import { Attachments, Sections, Threads } from './Evidence';
 import { Explanation } from './Explanation';
 import { Facts } from './Facts';
+import { LikelyChanges } from './LikelyChanges';
 import { SimilarCases } from './SimilarCases';
 import { wordStatus } from './status-words';
 import { Talk } from './Talk';
@@ -189,7 +190,7 @@ function ReportStepper({ file, scope, appSlug, onStep }: Pick<CaseFileProps, 'fi
 }
 
 /** The stacks of the report, and the symbol files that they lack. */
-function Where({ shell, file, raw, onRaw }: CaseFileProps) {
+function Where({ shell, file, raw, onRaw, hasKeys = true }: CaseFileProps) {
   const { report } = file;
   const mayAct = shell.account.role !== 'viewer';
   const appSlug = shell.app.slug;
@@ -239,6 +240,14 @@ function Where({ shell, file, raw, onRaw }: CaseFileProps) {
         )}
         <Threads report={report} />
       </FrameLinks>
+      <LikelyChanges
+        appSlug={appSlug}
+        refName={file.item.ref}
+        assignee={file.item.assignee}
+        colleagues={file.colleagues}
+        mayAct={mayAct}
+        hasKeys={hasKeys}
+      />
     </Section>
   );
 }

@@ -36,6 +36,7 @@ export const caseKeys = (mayAct: boolean): readonly KeyWords[] => [
         { keys: ['c'], does: 'close in a version' },
         { keys: ['m'], does: 'mute' },
         { keys: ['a'], does: 'assign' },
+        { keys: ['g'], does: 'give it to the author of the likely change' },
       ]
     : []),
 ];
