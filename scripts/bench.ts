@@ -11,7 +11,16 @@ import { intakeReports, intakeSessions, visible } from './bench/intake.ts';
 import { lateSymbols } from './bench/late-symbols.ts';
 import { mappingIndex, retrace } from './bench/mapping.ts';
 import { dwarfCold, dwarfWarm, sourceMap } from './bench/symbols.ts';
-import { verdictCells, verdictCoverage, verdictDetects, verdictEqualHourly, verdictEqualOnce, verdictWorsening } from './bench/verdicts.ts';
+import { tellDelay } from './bench/tell.ts';
+import {
+  verdictAlerts,
+  verdictCells,
+  verdictCoverage,
+  verdictDetects,
+  verdictEqualHourly,
+  verdictEqualOnce,
+  verdictWorsening,
+} from './bench/verdicts.ts';
 
 const benches: Readonly<Record<string, Bench>> = {
   'mapping.index': mappingIndex,
@@ -37,6 +46,8 @@ const benches: Readonly<Record<string, Bench>> = {
   'verdict.detects': verdictDetects,
   'verdict.cells': verdictCells,
   'verdict.worsening': verdictWorsening,
+  'verdict.alerts': verdictAlerts,
+  'tell.delay': tellDelay,
 };
 
 /** `npm run bench [-- --json] [name…]`: figures as ratios against a yardstick measured in the same run. */

@@ -1,6 +1,7 @@
 import { Random } from '@rough-ember/demo/random';
 import { describe, expect, it } from 'vitest';
 import { compareAdopters } from './simulations/adopters.ts';
+import { tellBelow, tellWorse } from './simulations/alert-months.ts';
 import { markCells } from './simulations/cells.ts';
 import { coverageOf, fifthTold } from './simulations/coverage.ts';
 import { demoPeople } from './simulations/demo-people.ts';
@@ -60,5 +61,21 @@ describe('marks', () => {
     expect(lists.filter((told) => told > 0).length).toBeLessThanOrEqual(6);
     const doubled = times(10, (run) => toldWorse(new Random(500 + run), { times: 3, changed: 15 }));
     expect(doubled.reduce((all, one) => all + one.rightly, 0)).toBeGreaterThan(60);
+  });
+});
+
+describe('alert rules', () => {
+  it('tell of cases that do not change in at most one month of twenty, and of one that doubled within days', () => {
+    const quiet = times(60, (run) => tellWorse(new Random(run), { cases: 20, usualPeople: 100 }).size);
+    expect(quiet.filter((told) => told > 0).length).toBeLessThanOrEqual(6);
+    const doubled = times(30, (run) => tellWorse(new Random(500 + run), { cases: 20, usualPeople: 100, changed: 1, times: 2 }).get(0));
+    expect(doubled.filter((look) => look !== undefined && look <= 8).length).toBeGreaterThan(24);
+  });
+
+  it('tell of a target that is just met in at most one month of twenty, and of twice what it allows within days', () => {
+    const met = times(25, (run) => tellBelow(new Random(run), { persons: 300, targetPercent: 99 }));
+    expect(met.filter((look) => look !== null).length).toBeLessThanOrEqual(3);
+    const missed = times(6, (run) => tellBelow(new Random(900 + run), { persons: 1_500, targetPercent: 99, times: 2 }));
+    expect(missed.every((look) => look !== null && look <= 5)).toBe(true);
   });
 });

@@ -1,5 +1,6 @@
 import { Random } from '@rough-ember/demo/random';
 import { compareAdopters } from '../simulations/adopters.ts';
+import { tellBelow, tellWorse } from '../simulations/alert-months.ts';
 import { markCells } from '../simulations/cells.ts';
 import { coverageOf, fifthTold } from '../simulations/coverage.ts';
 import { demoPeople } from '../simulations/demo-people.ts';
@@ -154,5 +155,33 @@ export const verdictWorsening: Bench = async () => {
     yardstick: 'one list in twenty',
     ratio: share / promised,
     note: `where 15 of the 300 hit twice as many people of as many sessions, ${percent(rightly / (200 * changed))} of them are told, and ${percent(falsely / Math.max(1, falsely + rightly))} of what is told is chance`,
+  };
+};
+
+/** In how many months a rule tells that something got worse, or is below its target, though nothing did. */
+export const verdictAlerts: Bench = async () => {
+  const months = 200;
+  const share = (told: (run: number) => boolean) => Array.from({ length: months }, (_, run) => told(run)).filter(Boolean).length / months;
+  const worse = [
+    { cases: 20, usualPeople: 100 },
+    { cases: 60, usualPeople: 30 },
+  ].map((of) => ({ ...of, told: share((run) => tellWorse(new Random(run), of).size > 0) }));
+  const below = [300, 2_000].map((persons) => ({
+    persons,
+    told: share((run) => tellBelow(new Random(run), { persons, targetPercent: 99 }) !== null),
+  }));
+  const looks = Array.from(
+    { length: 100 },
+    (_, run) =>
+      tellWorse(new Random(5_000 + run), { cases: 20, usualPeople: 100, changed: 1, times: 2 }).get(0) ?? Number.POSITIVE_INFINITY,
+  );
+  const worst = Math.max(...worse.map(({ told }) => told), ...below.map(({ told }) => told));
+  return {
+    name: 'verdict.alerts',
+    value: 100 * worst,
+    unit: '% of rule-months tell of a change where there is none, in the worst line',
+    yardstick: 'one rule-month in twenty',
+    ratio: worst / promised,
+    note: `daily looks for 30 days; worse: ${worse.map(({ cases, usualPeople, told }) => `${cases} cases of ${usualPeople} people a week ${percent(told)}`).join(', ')}; below a target that is just met: ${below.map(({ persons, told }) => `${persons} people ${percent(told)}`).join(', ')}; a case of 100 people a week that doubles is told after ${percentile(looks, 50)} days, in nine of ten months after ${percentile(looks, 90)}`,
   };
 };

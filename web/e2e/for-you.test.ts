@@ -30,12 +30,29 @@ describe('what somebody was told', () => {
   it('shows on the top bar, says what happened and where, leads to the case, and is marked as read', async () => {
     const { page } = stage.visitor;
     const bar = page.getByRole('banner');
+    // A browser without a screen shows no notice; what it would show is kept.
+    await page.addInitScript(() => {
+      const shown = JSON.parse(localStorage.getItem('test-notices') ?? '[]');
+      class Notice {
+        static permission = 'granted';
+        static requestPermission = async () => 'granted';
+        onclick = null;
+        constructor(title: string, { body }: { body: string }) {
+          shown.push(`${title} · ${body}`);
+          localStorage.setItem('test-notices', JSON.stringify(shown));
+        }
+      }
+      Object.assign(window, { Notification: Notice });
+      // As if something had been shown before.
+      localStorage.setItem('ember-browser-notices-shown', localStorage.getItem('ember-browser-notices-shown') ?? '0');
+    });
     await stage.visitor.open(`${guide}/for-you`);
     await stage.visitor.hydrated();
     // A case that the demo closed came back.
     await page.getByText('A report of 4.3.0 opened it again').waitFor();
     await page.getByRole('button', { name: 'Mark all as read' }).click();
     await page.getByText('nothing unread').waitFor();
+    await page.getByLabel('This browser tells me, too').check();
     await stage.visitor.expectAccessible();
 
     const asRobin = await joinAs('robin');
@@ -57,6 +74,8 @@ describe('what somebody was told', () => {
     ]);
     await items.nth(1).getByText('@ines, **look** at the tiles').waitFor();
     await stage.visitor.expectAccessible();
+    const notices = () => page.evaluate(() => JSON.parse(localStorage.getItem('test-notices') ?? '[]') as string[]);
+    await expect.poll(notices).toContainEqual(expect.stringContaining('Larkfield Guide: robin@larkfield.example mentioned you'));
 
     await items
       .nth(1)

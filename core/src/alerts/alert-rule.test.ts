@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { alertKindNames, alertRuleSchema, firstRules, isInForce, scopeOfRule } from './alert-rule.ts';
-import { kindChoices, wordRule } from './word-rule.ts';
+import { kindChoices } from './kind-words.ts';
+import { wordRule } from './word-rule.ts';
 
 const rule = (given: object) => alertRuleSchema.parse({ whom: { people: 'everybody' }, ...given });
 const nameOf = (id: number) => (id === 7 ? 'the team’s room' : undefined);

@@ -13,6 +13,7 @@ const caseOf = (over: Partial<ToldCase> = {}): ToldCase => ({
   lastVersion: '4.3.0',
   assignee: null,
   frames: ['NightMap.tileFor (NightMap.kt:88)', 'MapScreen.draw (MapScreen.kt:31)'],
+  inCommon: 'Nearly only with flag night-map on (100 % here, 12 % of others).',
   likelyChange: 'Trust the cache (8f19c758c by Tom), changed NightMap.tileFor',
   ...over,
 });
@@ -37,6 +38,7 @@ describe('a message', () => {
       '    NightMap.tileFor (NightMap.kt:88)',
       '    MapScreen.draw (MapScreen.kt:31)',
       '    4 reports so far. Nobody looks after it.',
+      '    Nearly only with flag night-map on (100 % here, 12 % of others).',
       '    Likely change: Trust the cache (8f19c758c by Tom), changed NightMap.tileFor.',
       '    https://ember.example/apps/guide/cases/LG-142',
       '    Mute for a day: https://ember.example/apps/guide/cases/LG-142/act?do=mute-a-day',

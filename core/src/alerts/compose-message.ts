@@ -1,6 +1,7 @@
 import type { CaseState } from '../cases/case-status.ts';
 import { wordCount, wordNumber } from '../words/count.ts';
 import { type AlertKind, alertKinds } from './alert-rule.ts';
+import { openings } from './kind-words.ts';
 
 /** A case as a message tells of it. */
 export interface ToldCase {
@@ -15,6 +16,8 @@ export interface ToldCase {
   readonly assignee: string | null;
   /** Functions and lines of our own frames, the innermost first. */
   readonly frames: readonly string[];
+  /** What its people have in common, as a sentence; empty where nothing is clear. */
+  readonly inCommon: string;
   /** The commit that may have brought it, and who wrote it, in words; null where none is known. */
   readonly likelyChange: string | null;
 }
@@ -49,21 +52,6 @@ export interface Message {
 /** Of many things at once so many are told one by one. */
 const toldOneByOne = 10;
 
-/** What begins the first line of each kind. */
-export const openings: Readonly<Record<AlertKind, string>> = {
-  'case-begins': 'New',
-  'case-returns': 'Came back',
-  report: 'Reported',
-  'case-worse': 'Getting worse',
-  count: 'Passed its bound',
-  'crash-free': 'Below target',
-  budget: 'Budget',
-  version: 'Must not go further',
-  symbols: 'Symbol file missing',
-  silence: 'Silent',
-  refusals: 'Refused',
-};
-
 /** In one line: what, where in our code, for how many people, in which version, and whether it is known. */
 export function headlineOf(news: AlertNews): string {
   const { kind, case: of, told, version } = news;
@@ -85,6 +73,7 @@ function detailsOf({ case: of, told }: AlertNews): string[] {
   return [
     ...of.frames,
     `${wordCount(of.reports, 'report', 'reports')} so far.${of.assignee === null ? ' Nobody looks after it.' : ` ${of.assignee} looks after it.`}`,
+    ...(of.inCommon === '' ? [] : [of.inCommon]),
     ...(of.likelyChange === null ? [] : [`Likely change: ${of.likelyChange}.`]),
   ];
 }

@@ -2,22 +2,8 @@ import { reportKinds } from '../report/report-kinds.ts';
 import { printFilter } from '../scope/filter/print-filter.ts';
 import { wordKinds, wordVersions } from '../scope/scope.ts';
 import { wordCount, wordNumber } from '../words/count.ts';
-import { type AlertKind, type AlertRule, type AlertSubject, alertKinds, scopeOfRule } from './alert-rule.ts';
-
-/** What each kind of rule tells of, as one chooses it from a list. */
-export const kindChoices: Readonly<Record<AlertKind, string>> = {
-  'case-begins': 'a case begins',
-  'case-returns': 'a closed case comes back',
-  report: 'any report comes',
-  'case-worse': 'a case gets surely worse',
-  count: 'a count passes a bound',
-  'crash-free': 'crash-free sessions are surely below the target',
-  budget: 'the month will miss its target',
-  version: 'a version must not go further',
-  symbols: 'a symbol file is missing',
-  silence: 'nothing comes any more',
-  refusals: 'intake refuses more than usual',
-};
+import { type AlertRule, type AlertSubject, alertKinds, scopeOfRule } from './alert-rule.ts';
+import { kindChoices } from './kind-words.ts';
 
 const allKinds = wordKinds(reportKinds).toLowerCase();
 

@@ -5,3 +5,10 @@ export const wordNumber = (value: number): string => whole.format(value);
 
 /** `1 report`, `2 reports`. */
 export const wordCount = (count: number, one: string, many: string): string => `${wordNumber(count)} ${count === 1 ? one : many}`;
+
+/** `0.873` → `87 %`; what is nearly all or nearly nothing keeps a digit, since 99.6 % is not everybody. */
+export function wordShare(share: number): string {
+  const percent = 100 * share;
+  const isNear = (percent > 0 && percent < 1) || (percent > 99 && percent < 100);
+  return `${isNear ? percent.toFixed(1) : Math.round(percent)} %`;
+}

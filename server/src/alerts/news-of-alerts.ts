@@ -1,8 +1,10 @@
 import { setTimeout as pause } from 'node:timers/promises';
 import { type AlertKind, alertKinds } from '@rough-ember/core/alerts/alert-rule';
 import type { AlertNews, ToldCase } from '@rough-ember/core/alerts/compose-message';
+import { commonSentence } from '@rough-ember/core/cases/common-sentence';
 import type { CaseCount } from '@rough-ember/core/report-index/count-cases';
-import { wholeScope } from '@rough-ember/core/scope/scope';
+import { defaultScope, wholeScope } from '@rough-ember/core/scope/scope';
+import { spanOf } from '@rough-ember/core/session-index/window';
 import { compareVersions } from '@rough-ember/core/version/version-order';
 import type { Alert } from '@rough-ember/store/alerts';
 import type { App } from '@rough-ember/store/apps';
@@ -76,6 +78,7 @@ const bareCase = (ref: string, { what, where, state, assignee }: CaseHead): Told
   firstVersion: '',
   lastVersion: '',
   frames: [],
+  inCommon: '',
   likelyChange: null,
 });
 
@@ -112,10 +115,23 @@ async function loadToldCases(
       firstVersion: versions[0] ?? '',
       lastVersion: versions.at(-1) ?? '',
       frames,
+      inCommon: await inCommonOf(services, app, id),
       likelyChange: await likelyChangeOf(services, app, id),
     });
   }
   return told;
+}
+
+/** What stands out among the people of a case, over the usual window, in a sentence. */
+async function inCommonOf({ reports, sessions }: NewsServices, app: App, caseId: number): Promise<string> {
+  const now = Date.now();
+  const scope = { ...defaultScope, kinds: wholeScope.kinds };
+  const everybody = await sessions.ask('personsByValue', app.id, scope, spanOf(scope, now));
+  const standOuts = await reports.ask('standOut', app.id, caseId, scope, now, everybody);
+  return commonSentence(standOuts)
+    .map(({ text }) => text)
+    .join('')
+    .trim();
 }
 
 /** A message does not wait for a long history; what is found later stands on the case. */

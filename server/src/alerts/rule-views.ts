@@ -1,5 +1,5 @@
 import { type AlertRule, alertKinds, type alertRuleSchema, narrowedWhere, scopeOfRule } from '@rough-ember/core/alerts/alert-rule';
-import { openings } from '@rough-ember/core/alerts/compose-message';
+import { openings } from '@rough-ember/core/alerts/kind-words';
 import { wordRule } from '@rough-ember/core/alerts/word-rule';
 import { listAlertAccounts } from '@rough-ember/store/accounts';
 import { addAlertRule, changeAlertRule, type KeptRule, listAlertRules, mostRules, removeAlertRule } from '@rough-ember/store/alert-rules';

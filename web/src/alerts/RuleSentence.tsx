@@ -8,7 +8,8 @@ import {
   narrowedWhere,
   scopeOfRule,
 } from '@rough-ember/core/alerts/alert-rule';
-import { kindChoices, wordPace } from '@rough-ember/core/alerts/word-rule';
+import { kindChoices } from '@rough-ember/core/alerts/kind-words';
+import { wordPace } from '@rough-ember/core/alerts/word-rule';
 import { wordKinds } from '@rough-ember/core/scope/scope';
 import type { RuleList } from '@rough-ember/server/alerts/rule-views';
 import { useState } from 'react';

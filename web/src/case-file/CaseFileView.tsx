@@ -1,4 +1,5 @@
 import { Button, Menu, UnstyledButton } from '@mantine/core';
+import { commonSentence } from '@rough-ember/core/cases/common-sentence';
 import type { Scope } from '@rough-ember/core/scope/scope';
 import { wordSymbolFile } from '@rough-ember/core/symbols/families';
 import type { CaseFile, ReportView } from '@rough-ember/server/desk/case-file';
@@ -18,7 +19,7 @@ import { CaseActions } from './CaseActions';
 import styles from './CaseFileView.module.css';
 import { CommonStepsLine } from './CommonStepsLine';
 import { CopyMenu } from './CopyMenu';
-import { caseSentence, commonSentence } from './case-sentence';
+import { caseSentence } from './case-sentence';
 import { DeleteMenu } from './DeleteMenu';
 import { Attachments, Sections, Threads } from './Evidence';
 import { Explanation } from './Explanation';

@@ -1,18 +1,8 @@
+import { plain, type SentencePart, strong } from '@rough-ember/core/cases/common-sentence';
 import { dayMs } from '@rough-ember/core/durations';
-import { wordField } from '@rough-ember/core/fields/fields';
-import type { StandingOut, StandOuts } from '@rough-ember/core/report-index/stand-out';
 import type { CaseItem } from '@rough-ember/server/desk/case-list';
 import { wordCount, wordNumber, wordRate, wordShare } from '../words/numbers';
 import { wordAgo, wordSpan } from '../words/time';
-
-/** A part of a sentence; the strong ones are what a reader looks for. */
-export interface SentencePart {
-  readonly text: string;
-  readonly strong: boolean;
-}
-
-const plain = (text: string): SentencePart => ({ text, strong: false });
-const strong = (text: string): SentencePart => ({ text, strong: true });
 
 interface CaseCircumstances {
   readonly now: string;
@@ -52,21 +42,3 @@ const newsOfReleaseMs = 30 * dayMs;
 /** Of how many who used the app; nothing where that is not told. */
 const wordActive = (people: number, active: number | null): string =>
   active === null ? '' : `, ${wordShare(people / active)} of ${wordNumber(active)} who used it,`;
-
-/** How many of the values that stand out are said. */
-const saidValues = 2;
-
-/** What most of its people have in common and few others have; nothing where nothing is that clear. */
-export function commonSentence({ values }: Pick<StandOuts, 'values'>): SentencePart[] {
-  const said: StandingOut[] = [];
-  for (const one of values)
-    if (one.share >= 0.6 && one.lift.low >= 2 && said.length < saidValues && said.every(({ term }) => term.field !== one.term.field))
-      said.push(one);
-  if (said.length === 0) return [];
-  const words = said.flatMap(({ term, share, shareOfOthers }, at) => [
-    plain(at === 0 ? (share >= 0.95 ? ' Nearly only with ' : ' Mostly with ') : ' and '),
-    strong(`${wordField(term.field, term.key || null)} ${term.value}`),
-    plain(` (${wordShare(share)} here, ${wordShare(shareOfOthers)} of others)`),
-  ]);
-  return [...words, plain('.\u00a0')];
-}

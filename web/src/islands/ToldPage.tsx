@@ -1,4 +1,4 @@
-import { Button } from '@mantine/core';
+import { Button, Checkbox } from '@mantine/core';
 import type { ToldItem, ToldList } from '@rough-ember/server/told/load-told';
 import { useEffect, useState } from 'react';
 import { addressOf, read, request } from '../client/api';
@@ -8,6 +8,7 @@ import { ProblemNotice } from '../shell/Notice';
 import type { PageShell } from '../shell/page-shell';
 import { Shell } from '../shell/Shell';
 import { useTimes } from '../shell/use-times';
+import { areNoticesWished, wishNotices } from '../told/browser-notices';
 import styles from '../told/Told.module.css';
 import { noteOf, wordReason, wordTold } from '../told/told-words';
 import { wordCount } from '../words/numbers';
@@ -56,6 +57,7 @@ function Told({ shell, told: initial, onUnread }: { shell: PageShell; told: Told
         )}
       </div>
       <ProblemNotice problem={refused ?? problem} />
+      <NoticesWish />
       {items.length === 0 ? (
         <p className={styles.faint}>
           Nothing yet. What comes here: notes that mention you as <code>@{shell.account.email.split('@', 1)[0]}</code>, cases that you are
@@ -75,6 +77,28 @@ function Told({ shell, told: initial, onUnread }: { shell: PageShell; told: Told
         </Button>
       )}
     </main>
+  );
+}
+
+/** Whether this browser shows what comes as notices of its own, while a page is open. */
+function NoticesWish() {
+  const [wished, setWished] = useState(false);
+  const [isRefused, setRefused] = useState(false);
+  // Only the browser knows.
+  useEffect(() => setWished(areNoticesWished()), []);
+  const wish = async (next: boolean) => {
+    const isOn = await wishNotices(next);
+    setWished(isOn);
+    setRefused(next && !isOn);
+  };
+  return (
+    <Checkbox
+      size="xs"
+      label="This browser tells me, too, while one of these pages is open"
+      description={isRefused ? 'The browser does not allow it; its settings for this address can.' : undefined}
+      checked={wished}
+      onChange={(event) => void wish(event.currentTarget.checked)}
+    />
   );
 }
 

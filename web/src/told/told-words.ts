@@ -1,5 +1,5 @@
 import type { AlertKind } from '@rough-ember/core/alerts/alert-rule';
-import { openings } from '@rough-ember/core/alerts/compose-message';
+import { openings } from '@rough-ember/core/alerts/kind-words';
 import type { ToldItem } from '@rough-ember/server/told/load-told';
 import { wordEvent } from '../case-file/status-words';
 

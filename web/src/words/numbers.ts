@@ -1,6 +1,6 @@
-import { wordCount, wordNumber } from '@rough-ember/core/words/count';
+import { wordCount, wordNumber, wordShare } from '@rough-ember/core/words/count';
 
-export { wordCount, wordNumber };
+export { wordCount, wordNumber, wordShare };
 
 /** Bytes in the unit that leaves at most three digits before the point. */
 export function wordBytes(bytes: number): string {
@@ -13,10 +13,3 @@ export function wordBytes(bytes: number): string {
 /** A rate for 1,000 sessions: two digits that tell, as in `0.042`, `1.3` or `27`. */
 export const wordRate = (rate: number): string =>
   rate === 0 ? '0' : rate >= 10 ? wordNumber(Math.round(rate)) : rate >= 1 ? rate.toFixed(1) : String(Number(rate.toPrecision(2)));
-
-/** `0.873` → `87 %`; what is nearly all or nearly nothing keeps a digit, since 99.6 % is not everybody. */
-export function wordShare(share: number): string {
-  const percent = 100 * share;
-  const isNear = (percent > 0 && percent < 1) || (percent > 99 && percent < 100);
-  return `${isNear ? percent.toFixed(1) : Math.round(percent)} %`;
-}
