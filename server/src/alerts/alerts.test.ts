@@ -4,8 +4,8 @@ import { type StandIns, startStandIns } from '@rough-ember/demo/stand-ins/stand-
 import { receiverSecrets } from '@rough-ember/demo/stand-ins/web-receivers';
 import { createAccount } from '@rough-ember/store/accounts';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
-import { merge, runCaseActions } from '../desk/case-actions.ts';
-import { startTestServer, type TestServer } from '../testing/test-server.ts';
+import { merge, runCaseActions, split } from '../desk/case-actions.ts';
+import { guideFile, startTestServer, type TestServer } from '../testing/test-server.ts';
 import { makeChannel } from './channel-changes.ts';
 import { addRule, loadAlerts, loadMessages, loadRules } from './rule-views.ts';
 import { tryRule } from './try-rule.ts';
@@ -180,6 +180,68 @@ describe('a case that comes back', () => {
     expect(received(name)[0]?.subject).toMatch(/Came back: .*, 4\.3\.1, known since 4\.3\.0$/);
     await rule({ what: { kind: 'report' } });
     await act(name, { action: 'mute', mute: { until: 'further notice' } });
+    await send(crash(name));
+    await told();
+    expect(received(name)).toHaveLength(1);
+  });
+});
+
+describe('a case that changes its name or its reports', () => {
+  it('is told once, though late symbols rename it and lead its reports elsewhere', async () => {
+    await rule({ what: { kind: 'case-begins' }, where: '' });
+    const before = (await loadAlerts(server.services, server.app, {})).alerts.length;
+    for (const { version, build } of [
+      { version: '4.3.0', build: '430' },
+      { version: '4.3.1', build: '431' },
+    ])
+      await server.send(`/intake/v1/file?version=${version}&build=${build}`, guideFile(`${version}/crashes/night-map.txt`) as BodyInit);
+    await server.settled();
+    await told();
+    const begun = async () => (await loadAlerts(server.services, server.app, {})).alerts.length - before;
+    expect(await begun()).toBe(2);
+    for (const { version, build } of [
+      { version: '4.3.0', build: '430' },
+      { version: '4.3.1', build: '431' },
+    ])
+      await server.uploadSymbols(guideFile(`${version}/mapping.txt`), { version, build });
+    await server.settled();
+    await told();
+    expect(await begun()).toBe(2);
+    // Both lead to the one case that is left.
+    const [one, other] = (await loadAlerts(server.services, server.app, {})).alerts;
+    expect(one?.path).toBe(other?.path);
+    expect(one?.headline).toContain('NightMap.tileFor');
+  });
+
+  it('is not told when somebody takes reports out of it', async () => {
+    const name = fresh();
+    const of = (message: string) => ({
+      ...crash(name),
+      exceptions: [
+        {
+          type: `com.larkfield.${name}Problem`,
+          message,
+          stack: `com.larkfield.${name}Problem: ${message}\n\tat com.larkfield.guide.${name}.sit(${name}.java:12)`,
+        },
+      ],
+    });
+    const [first, second] = [of('the perch is wet'), of('a lid does not close')];
+    await send(first, second);
+    await rule({ what: { kind: 'case-begins' } });
+    await rule({ what: { kind: 'case-returns' } });
+    await split(server.services, server.app, { ref: await refOf(name), actor: ines, reports: [second.id] });
+    await told();
+    expect(received(name)).toEqual([]);
+  });
+
+  it('is told when its mute has run out', async () => {
+    await rule({ what: { kind: 'case-returns' } });
+    const name = fresh();
+    await send(crash(name));
+    await act(name, { action: 'mute', mute: { until: 'reports', more: 2 } });
+    await send(crash(name));
+    await told();
+    expect(received(name)).toEqual([]);
     await send(crash(name));
     await told();
     expect(received(name)).toHaveLength(1);
