@@ -55,10 +55,19 @@ const views: readonly View[] = [
   },
   { name: 'cases-light', path: '/apps/larkfield-guide/cases', scheme: 'light' },
   { name: 'cases-dark', path: '/apps/larkfield-guide/cases', scheme: 'dark' },
-  { name: 'case-file', path: '/apps/larkfield-guide/cases/{TideClient.connect}?kind=error&last=90d', scheme: 'light' },
+  { name: 'case-file', path: '/apps/larkfield-guide/cases/{NightMap.tileFor}?last=90d', scheme: 'light' },
   { name: 'case-native', path: '/apps/larkfield-guide-ios/cases/LI-1?last=90d', scheme: 'dark' },
   { name: 'case-javascript', path: '/apps/feeder-cam/cases/FC-1?last=90d', scheme: 'light' },
-  { name: 'case-dart', path: '/apps/trails/cases/TR-1?last=90d', scheme: 'light' },
+  {
+    name: 'alerts',
+    path: '/apps/larkfield-guide/alerts',
+    scheme: 'light',
+    before: async (page) => {
+      await page.getByRole('button', { name: 'New rule' }).click();
+      await page.getByRole('button', { name: 'Try it on the last 30 days' }).click();
+      await page.getByText(/it would have told/).waitFor();
+    },
+  },
   {
     name: 'rules',
     path: '/apps/larkfield-guide/grouping',

@@ -40,9 +40,23 @@ const columns = {
 
 type Row = Omit<KeptRule, 'rule' | 'standing'> & { readonly rule: unknown; readonly standing: unknown };
 
+/** Rules that were read before, by their text: the same are read for every batch of reports. */
+const readBefore = new Map<string, AlertRule>();
+const mostReadBefore = 20_000;
+
+function readRule(stored: unknown): AlertRule {
+  const text = typeof stored === 'string' ? stored : JSON.stringify(stored);
+  const known = readBefore.get(text);
+  if (known) return known;
+  const rule = readStored(ruleForm, stored);
+  if (readBefore.size >= mostReadBefore) readBefore.clear();
+  readBefore.set(text, rule);
+  return rule;
+}
+
 const toRule = ({ rule, standing, ...row }: Row): KeptRule => ({
   ...row,
-  rule: readStored(ruleForm, rule),
+  rule: readRule(rule),
   standing: standing === null ? {} : readStored(standingForm, standing),
 });
 
@@ -64,15 +78,23 @@ export async function findAlertRule(database: Database, appId: number, id: numbe
   return row ? toRule(row) : null;
 }
 
-/** The rules of an app of some kinds; in a transaction they stay as they are until it ends, so that two processes tell one after the other. */
-export async function lockRules(transaction: Knex.Transaction, appId: number, kinds: readonly AlertKind[]): Promise<KeptRule[]> {
-  const rows = await transaction('alert_rules')
+/** The rules of an app of some kinds. */
+export async function listRulesOfKinds(
+  database: Database,
+  appId: number,
+  kinds: readonly AlertKind[],
+): Promise<Pick<KeptRule, 'id' | 'rule'>[]> {
+  const rows: { id: number; rule: unknown }[] = await database('alert_rules')
     .where({ app_id: appId })
     .whereIn('kind', kinds)
     .orderBy('id')
-    .forUpdate()
-    .select<Row[]>(columns);
-  return rows.map(toRule);
+    .select('id', 'rule');
+  return rows.map(({ id, rule }) => ({ id, rule: readRule(rule) }));
+}
+
+/** Some rules, which stay as they are until the transaction ends: two processes tell by one after the other. Those that are gone are left out. */
+export async function lockRules(transaction: Knex.Transaction, ids: readonly number[]): Promise<KeptRule[]> {
+  return (await transaction('alert_rules').whereIn('id', ids).orderBy('id').forUpdate().select<Row[]>(columns)).map(toRule);
 }
 
 /** More would be rules that nobody reads. */

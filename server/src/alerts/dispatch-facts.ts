@@ -1,11 +1,11 @@
 import { happeningKinds, isInForce } from '@rough-ember/core/alerts/alert-rule';
 import { dropFacts, type KeptFact, takeFacts } from '@rough-ember/store/alert-facts';
-import { lockRules } from '@rough-ember/store/alert-rules';
+import { listRulesOfKinds, lockRules } from '@rough-ember/store/alert-rules';
 import { loadCaseHeads } from '@rough-ember/store/cases';
 import { inTransaction, type Transaction } from '@rough-ember/store/database';
 import type { Services } from '../services.ts';
 import { loadAudience } from './load-audience.ts';
-import { raiseAlerts } from './raise-alerts.ts';
+import { type Audience, raiseAlerts } from './raise-alerts.ts';
 
 const factsAtOnce = 400;
 
@@ -14,45 +14,71 @@ const factsAtOnce = 400;
  * Gives how many facts that were.
  */
 export async function dispatchFacts(services: Pick<Services, 'database' | 'workers' | 'mailer' | 'changes'>): Promise<number> {
-  const { database, workers, changes } = services;
-  const { count, told } = await inTransaction(database, async (transaction) => {
+  const { database, changes } = services;
+  const { count, toldOf } = await inTransaction(database, async (transaction) => {
     const facts = await takeFacts(transaction, factsAtOnce);
     const [first] = facts;
-    if (!first) return { count: 0, told: null };
-    let raised = 0;
-    const ids = facts.map((one) => one.id);
+    if (!first) return { count: 0, toldOf: null };
     const audience = await loadAudience(services, transaction, first.appId);
-    const kinds = happeningKinds.filter((kind) => facts.some((one) => one.kind === kind));
-    const rules =
-      audience === null ? [] : (await lockRules(transaction, first.appId, kinds)).filter(({ rule }) => isInForce(rule, Date.now()));
-    if (audience !== null && rules.length > 0) {
-      const wheres = [...new Set(rules.map(({ rule }) => rule.where))];
-      const rows = [...new Set(facts.map((one) => one.reportRow))];
-      const held = await workers.run('matchReports', first.appId, rows, wheres);
-      const heldBy = new Map(wheres.map((where, at) => [where, new Set(held[at])]));
-      const heard = await withoutMuted(transaction, facts);
-      for (const kept of rules) {
-        const { what, where } = kept.rule;
-        const met = heard.filter((fact) => fact.kind === what.kind && heldBy.get(where)?.has(fact.reportRow));
-        raised += await raiseAlerts(
-          transaction,
-          audience,
-          kept,
-          met.map(({ kind, caseId, reportRow, at }) => ({
-            fact: kind === 'case-begins' ? `case ${caseId}` : `report ${reportRow}`,
-            caseId,
-            reportRow,
-            told: null,
-            at,
-          })),
-        );
-      }
-    }
-    await dropFacts(transaction, ids);
-    return { count: facts.length, told: raised > 0 ? first.appId : null };
+    // Nobody is told of an app that is gone.
+    const raised = audience === null ? 0 : await raiseOfFacts(services, transaction, audience, facts);
+    await dropFacts(
+      transaction,
+      facts.map((one) => one.id),
+    );
+    return { count: facts.length, toldOf: raised > 0 ? first.appId : null };
   });
-  if (told !== null) changes.note(told);
+  if (toldOf !== null) changes.note(toldOf);
   return count;
+}
+
+/** Raises the alerts of the rules that some facts meet; gives how many are new. */
+async function raiseOfFacts(
+  services: Pick<Services, 'workers'>,
+  transaction: Transaction,
+  audience: Audience,
+  facts: readonly KeptFact[],
+): Promise<number> {
+  const told = await factsOfRules(services, transaction, audience.app.id, facts);
+  let raised = 0;
+  for (const kept of await lockRules(transaction, [...told.keys()])) {
+    // Somebody may have paused it a moment ago.
+    if (!isInForce(kept.rule, Date.now())) continue;
+    const found = (told.get(kept.id) ?? []).map(({ kind, caseId, reportRow, at }) => ({
+      fact: kind === 'case-begins' ? `case ${caseId}` : `report ${reportRow}`,
+      caseId,
+      reportRow,
+      told: null,
+      at,
+    }));
+    raised += await raiseAlerts(transaction, audience, kept, found);
+  }
+  return raised;
+}
+
+/** The rules that some facts of an app meet, by their numbers, each with those facts. */
+async function factsOfRules(
+  { workers }: Pick<Services, 'workers'>,
+  transaction: Transaction,
+  appId: number,
+  facts: readonly KeptFact[],
+): Promise<Map<number, KeptFact[]>> {
+  const kinds = happeningKinds.filter((kind) => facts.some((one) => one.kind === kind));
+  const rules = (await listRulesOfKinds(transaction, appId, kinds)).filter(({ rule }) => isInForce(rule, Date.now()));
+  const heard = await withoutMuted(transaction, facts);
+  const wheres = [...new Set(rules.map(({ rule }) => rule.where))];
+  if (heard.length === 0 || wheres.length === 0) return new Map();
+  const rows = [...new Set(heard.map((one) => one.reportRow))];
+  const held = await workers.run('matchReports', appId, rows, wheres);
+  const heldBy = new Map(wheres.map((where, at) => [where, new Set(held[at])]));
+  const told = new Map<number, KeptFact[]>();
+  for (const { id, rule } of rules) {
+    const rowsOfRule = heldBy.get(rule.where);
+    if (!rowsOfRule || rowsOfRule.size === 0) continue;
+    const met = heard.filter((fact) => fact.kind === rule.what.kind && rowsOfRule.has(fact.reportRow));
+    if (met.length > 0) told.set(id, met);
+  }
+  return told;
 }
 
 /** Of a muted case nobody wants to hear, and of one that is gone nothing can be said. */

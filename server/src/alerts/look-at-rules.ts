@@ -46,7 +46,7 @@ async function keep(
 ): Promise<void> {
   const raised = await inTransaction(services.database, async (transaction) => {
     const audience = await loadAudience(services, transaction, appId);
-    const current = (await lockRules(transaction, appId, [rule.what.kind])).find((one) => one.id === id);
+    const [current] = await lockRules(transaction, [id]);
     // It may have been changed or dropped while it was looked at.
     if (!audience || !current || JSON.stringify(current.rule) !== JSON.stringify(rule)) return 0;
     const { kind } = rule.what;
