@@ -5,7 +5,7 @@ import { type Comparator, type Filter, type Restriction, searchedFields } from '
 import { isNumber } from '../scope/filter/parse-filter.ts';
 import { printFilter } from '../scope/filter/print-filter.ts';
 import { compareVersions } from '../version/version-order.ts';
-import type { ReportIndex } from './report-index.ts';
+import { fieldKey, type ReportIndex } from './report-index.ts';
 import type { Term } from './report-terms.ts';
 
 /** 1 for each row that fulfils something. */
@@ -72,6 +72,11 @@ function maskOfLeaf(index: ReportIndex, leaf: Extract<Filter, { kind: 'text' | '
 }
 
 function* termsAsked(index: ReportIndex, leaf: Filter): Iterable<number> {
+  // An app may have thousands of flags; a condition asks for one of them.
+  if (leaf.kind === 'restriction' && (leaf.key !== null || !meaningOf(leaf.field).isMap)) {
+    yield* index.termsOf.get(fieldKey(leaf.field, leaf.key ?? '')) ?? [];
+    return;
+  }
   for (const [, terms] of index.termsOf) {
     const { field, key } = index.terms[terms[0] as number] as Term;
     const isAsked =
