@@ -61,6 +61,7 @@ const toRule = ({ rule, standing, ...row }: Row): KeptRule => ({
 });
 
 const rowOf = (rule: AlertRule, database: Database) => ({
+  changed_at: database.raw('UTC_TIMESTAMP(6)'),
   kind: rule.what.kind,
   rule: writeStored(ruleForm, rule),
   problem: null,
@@ -76,6 +77,15 @@ export async function listAlertRules(database: Database, appId: number): Promise
 export async function findAlertRule(database: Database, appId: number, id: number): Promise<KeptRule | null> {
   const row: Row | undefined = await database('alert_rules').where({ app_id: appId, id }).first(columns);
   return row ? toRule(row) : null;
+}
+
+/** Differs when a rule of some kinds of an app was made, changed or dropped. */
+export async function stampOfRules(database: Database, appId: number, kinds: readonly AlertKind[]): Promise<string> {
+  const [row] = await database('alert_rules')
+    .where({ app_id: appId })
+    .whereIn('kind', kinds)
+    .select(database.raw('COUNT(*) AS rules, SUM(id) AS ids, CAST(MAX(changed_at) AS CHAR) AS changed'));
+  return `${row.rules} ${row.ids} ${row.changed}`;
 }
 
 /** The rules of an app of some kinds. */

@@ -1,13 +1,13 @@
-import { happeningKinds, isInForce } from '@rough-ember/core/alerts/alert-rule';
+import { isInForce } from '@rough-ember/core/alerts/alert-rule';
 import { dropFacts, type KeptFact, takeFacts } from '@rough-ember/store/alert-facts';
-import { listRulesOfKinds, lockRules } from '@rough-ember/store/alert-rules';
+import { lockRules } from '@rough-ember/store/alert-rules';
 import { loadCaseHeads } from '@rough-ember/store/cases';
 import { inTransaction, type Transaction } from '@rough-ember/store/database';
 import type { Services } from '../services.ts';
 import { loadAudience } from './load-audience.ts';
 import { type Audience, raiseAlerts } from './raise-alerts.ts';
 
-const factsAtOnce = 400;
+const factsAtOnce = 1_000;
 
 /**
  * Turns some of the facts that wait into alerts of the rules that they meet, in one transaction: a fact is told once, whoever dies meanwhile.
@@ -44,7 +44,8 @@ async function raiseOfFacts(
   for (const kept of await lockRules(transaction, [...told.keys()])) {
     // Somebody may have paused it a moment ago.
     if (!isInForce(kept.rule, Date.now())) continue;
-    const found = (told.get(kept.id) ?? []).map(({ kind, caseId, reportRow, at }) => ({
+    const ofKind = (told.get(kept.id) ?? []).filter(({ kind }) => kind === kept.rule.what.kind);
+    const found = ofKind.map(({ kind, caseId, reportRow, at }) => ({
       fact: kind === 'case-begins' ? `case ${caseId}` : `report ${reportRow}`,
       caseId,
       reportRow,
@@ -63,20 +64,16 @@ async function factsOfRules(
   appId: number,
   facts: readonly KeptFact[],
 ): Promise<Map<number, KeptFact[]>> {
-  const kinds = happeningKinds.filter((kind) => facts.some((one) => one.kind === kind));
-  const rules = (await listRulesOfKinds(transaction, appId, kinds)).filter(({ rule }) => isInForce(rule, Date.now()));
   const heard = await withoutMuted(transaction, facts);
-  const wheres = [...new Set(rules.map(({ rule }) => rule.where))];
-  if (heard.length === 0 || wheres.length === 0) return new Map();
-  const rows = [...new Set(heard.map((one) => one.reportRow))];
-  const held = await workers.run('matchReports', appId, rows, wheres);
-  const heldBy = new Map(wheres.map((where, at) => [where, new Set(held[at])]));
+  if (heard.length === 0) return new Map();
+  const asked = heard.map(({ kind, reportRow }) => ({ kind, row: reportRow }));
   const told = new Map<number, KeptFact[]>();
-  for (const { id, rule } of rules) {
-    const rowsOfRule = heldBy.get(rule.where);
-    if (!rowsOfRule || rowsOfRule.size === 0) continue;
-    const met = heard.filter((fact) => fact.kind === rule.what.kind && rowsOfRule.has(fact.reportRow));
-    if (met.length > 0) told.set(id, met);
+  for (const [id, rows] of await workers.run('matchReports', appId, asked)) {
+    const met = new Set(rows);
+    told.set(
+      id,
+      heard.filter((one) => met.has(one.reportRow)),
+    );
   }
   return told;
 }

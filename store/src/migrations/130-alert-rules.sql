@@ -5,6 +5,7 @@ CREATE TABLE IF NOT EXISTS alert_rules (
   rule JSON NOT NULL,
   made_by VARCHAR(254) NOT NULL COMMENT 'empty for those that an app begins with',
   made_at DATETIME(3) NOT NULL DEFAULT UTC_TIMESTAMP(3),
+  changed_at DATETIME(6) NOT NULL DEFAULT UTC_TIMESTAMP(6),
   last_alert_at DATETIME(3) NULL,
   next_look_at DATETIME(3) NULL COMMENT 'null for what is known as it happens',
   standing JSON NULL COMMENT 'what a look found and told, so that it is told once',
