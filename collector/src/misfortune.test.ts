@@ -41,7 +41,7 @@ beforeEach(() => {
   instead = null;
 });
 /** What a test started goes with it: else it would try again what it kept, in the middle of another test. */
-const started: Collector[] = [];
+const started: Pick<Collector, 'stop'>[] = [];
 afterEach(async () => {
   vi.useRealTimers();
   instead = null;
@@ -135,8 +135,11 @@ it('what is taken for the server, such as the page of a hotel, takes nothing awa
   }
 });
 
-const senderOf = (storage: ReturnType<typeof memoryStorage>, longestAnswerMs = 60_000) =>
-  new Sender({ outbox: new Outbox(storage), server: address, key: 'intake_test', fetch, tell: () => {}, longestAnswerMs });
+const senderOf = (storage: ReturnType<typeof memoryStorage>, longestAnswerMs = 60_000): Sender => {
+  const sender = new Sender({ outbox: new Outbox(storage), server: address, key: 'intake_test', fetch, tell: () => {}, longestAnswerMs });
+  started.push(sender);
+  return sender;
+};
 
 it('a server that never answers is given up, and what waits stays', async () => {
   const storage = memoryStorage();
