@@ -66,6 +66,7 @@ const views: readonly View[] = [
       await page.getByRole('button', { name: 'New rule' }).click();
       await page.getByRole('button', { name: 'Try it on the last 30 days' }).click();
       await page.getByText(/it would have told/).waitFor();
+      await page.getByRole('button', { name: 'New channel' }).click();
     },
   },
   {
