@@ -36,10 +36,9 @@ export function startAlertRunner(services: Services): AlertRunner {
   };
 
   const loops = [
-    repeat(factsEveryMs, async () => {
-      const facts = await dispatchFacts(services);
-      return (await writeDueMessage(services)) || facts > 0;
-    }),
+    repeat(factsEveryMs, async () => (await dispatchFacts(services)) > 0),
+    // What a message tells may take a while to find out; facts do not wait for it.
+    repeat(factsEveryMs, () => writeDueMessage(services)),
     repeat(factsEveryMs, async () => (await sendDueMessages(services)) > 0),
     repeat(looksEveryMs, async () => (await lookAtRules(services, new Date())) > 0),
   ];
