@@ -246,7 +246,8 @@ export async function loadItems(
   return counts.flatMap((count) => {
     const head = byId.get(count.caseId);
     const history = histories.get(count.caseId);
-    return head && history
+    // A case that lost its last report since it was counted has no history any more.
+    return head && history && Number.isFinite(history.beganAt)
       ? [toCaseItem({ app, scope, now, stripVersions }, { head, count, history, change: changes.get(count.caseId) ?? null })]
       : [];
   });
