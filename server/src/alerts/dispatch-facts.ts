@@ -13,34 +13,30 @@ const factsAtOnce = 1_000;
  * Turns some of the facts that wait into alerts of the rules that they meet, in one transaction: a fact is told once, whoever dies meanwhile.
  * Gives how many facts that were.
  */
-export async function dispatchFacts(services: Pick<Services, 'database' | 'workers' | 'mailer' | 'changes'>): Promise<number> {
-  const { database, changes } = services;
-  const { count, toldOf } = await inTransaction(database, async (transaction) => {
+export async function dispatchFacts(services: Pick<Services, 'database' | 'workers' | 'mailer'>): Promise<number> {
+  return inTransaction(services.database, async (transaction) => {
     const facts = await takeFacts(transaction, factsAtOnce);
     const [first] = facts;
-    if (!first) return { count: 0, toldOf: null };
+    if (!first) return 0;
     const audience = await loadAudience(services, transaction, first.appId);
     // Nobody is told of an app that is gone.
-    const raised = audience === null ? 0 : await raiseOfFacts(services, transaction, audience, facts);
+    if (audience !== null) await raiseOfFacts(services, transaction, audience, facts);
     await dropFacts(
       transaction,
       facts.map((one) => one.id),
     );
-    return { count: facts.length, toldOf: raised > 0 ? first.appId : null };
+    return facts.length;
   });
-  if (toldOf !== null) changes.note(toldOf);
-  return count;
 }
 
-/** Raises the alerts of the rules that some facts meet; gives how many are new. */
+/** Raises the alerts of the rules that some facts meet. */
 async function raiseOfFacts(
   services: Pick<Services, 'workers'>,
   transaction: Transaction,
   audience: Audience,
   facts: readonly KeptFact[],
-): Promise<number> {
+): Promise<void> {
   const told = await factsOfRules(services, transaction, audience.app.id, facts);
-  let raised = 0;
   for (const kept of await lockRules(transaction, [...told.keys()])) {
     // Somebody may have paused it a moment ago.
     if (!isInForce(kept.rule, Date.now())) continue;
@@ -52,9 +48,8 @@ async function raiseOfFacts(
       told: null,
       at,
     }));
-    raised += await raiseAlerts(transaction, audience, kept, found);
+    await raiseAlerts(transaction, audience, kept, found);
   }
-  return raised;
 }
 
 /** The rules that some facts of an app meet, by their numbers, each with those facts. */

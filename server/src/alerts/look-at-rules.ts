@@ -10,7 +10,7 @@ import { raiseAlerts } from './raise-alerts.ts';
 
 const rulesAtOnce = 50;
 
-type LookServices = Pick<Services, 'database' | 'reports' | 'sessions' | 'mailer' | 'changes' | 'log'>;
+type LookServices = Pick<Services, 'database' | 'reports' | 'sessions' | 'mailer' | 'log'>;
 
 /** Looks at the rules of one app that are due; gives how many that were. A rule that fails says so, and costs the others nothing. */
 export async function lookAtRules(services: LookServices, now: Date): Promise<number> {
@@ -44,25 +44,23 @@ async function keep(
   now: Date,
   { isFailed = false } = {},
 ): Promise<void> {
-  const raised = await inTransaction(services.database, async (transaction) => {
+  await inTransaction(services.database, async (transaction) => {
     const audience = await loadAudience(services, transaction, appId);
     const [current] = await lockRules(transaction, [id]);
     // It may have been changed or dropped while it was looked at.
-    if (!audience || !current || JSON.stringify(current.rule) !== JSON.stringify(rule)) return 0;
+    if (!audience || !current || JSON.stringify(current.rule) !== JSON.stringify(rule)) return;
     const { kind } = rule.what;
     const standing: Standing = isFailed ? current.standing : stillStanding(current.standing, findings, now.getTime() - rememberedMs(kind));
     const fresh = findings.filter(({ name }) => !(name in standing));
     for (const { name } of fresh) standing[name] = now.getTime();
-    const count = await raiseAlerts(
+    await raiseAlerts(
       transaction,
       audience,
       current,
       fresh.map(({ name, caseId, told }) => ({ fact: `${name} ${now.getTime()}`.slice(-100), caseId, reportRow: null, told, at: now })),
     );
     await finishLook(transaction, { id, kind, standing, problem });
-    return count;
   });
-  if (raised > 0) services.changes.note(appId);
 }
 
 /** What was told and still is so, or was so a while ago: it is not told again. */

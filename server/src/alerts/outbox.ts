@@ -13,7 +13,7 @@ import { SendProblem } from './channels/channel-kind.ts';
 import { type ChannelKindName, channelKinds } from './channels/channel-kinds.ts';
 import { newsOfAlerts } from './news-of-alerts.ts';
 
-export type OutboxServices = DeskServices & Pick<Services, 'publicUrl' | 'settings' | 'mailer' | 'serverKey' | 'changes' | 'log'>;
+export type OutboxServices = DeskServices & Pick<Services, 'publicUrl' | 'settings' | 'mailer' | 'serverKey' | 'log'>;
 
 /** Writes the message of one recipient who is to be told now into the outbox; false when nobody is. */
 export async function writeDueMessage(services: OutboxServices): Promise<boolean> {
@@ -69,7 +69,6 @@ async function sendMessage(services: OutboxServices, message: KeptMessage): Prom
     log.info({ message: message.messageId, attempt: message.attempts, reason: problem.message }, 'a message could not be delivered');
     await markUnsent(database, message, { reason: problem.message, retryAfterSeconds: problem.isFinal || isLate ? null : wait });
   }
-  services.changes.note(message.appId);
 }
 
 /** Hands a message to its channel, or to somebody by mail; gives what was answered. */

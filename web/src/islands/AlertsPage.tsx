@@ -1,7 +1,7 @@
 import { Button } from '@mantine/core';
 import { type AlertRule, alertRuleSchema } from '@rough-ember/core/alerts/alert-rule';
 import type { AlertView, MessageView, RuleList } from '@rough-ember/server/alerts/rule-views';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import styles from '../alerts/Alerts.module.css';
 import { ChannelForm, ChannelItem } from '../alerts/ChannelForm';
 import { RuleEditor } from '../alerts/RuleEditor';
@@ -36,6 +36,8 @@ export function AlertsPage(props: AlertsPageProps) {
   );
 }
 
+const lookAgainMs = 4_000;
+
 const newRule: AlertRule = alertRuleSchema.parse({ what: { kind: 'case-begins' }, where: 'kind=crash', whom: { people: 'everybody' } });
 
 /** Who is told of what, by which ways, and what was told. */
@@ -44,7 +46,17 @@ function Alerts({ shell, versions, hasStandIns, ...initial }: AlertsPageProps) {
   const path = { app: app.slug };
   const { data: list, problem, refresh } = useLive(app.slug, addressOf('GET /apps/{app}/alert-rules', path), initial.list);
   const { data: told, refresh: refreshTold } = useLive(app.slug, addressOf('GET /apps/{app}/alerts', path), initial.alerts);
-  const { data: sent } = useLive(app.slug, addressOf('GET /apps/{app}/messages', path), initial.messages);
+  const { data: sent, refresh: refreshSent } = useLive(app.slug, addressOf('GET /apps/{app}/messages', path), initial.messages);
+  // What is told and sent changes nothing that other screens show, so no change tells of it.
+  useEffect(() => {
+    const timer = setInterval(() => {
+      if (document.visibilityState !== 'visible') return;
+      refresh();
+      refreshTold();
+      refreshSent();
+    }, lookAgainMs);
+    return () => clearInterval(timer);
+  });
   const [isNew, setNew] = useState(false);
   const mayAct = account.role !== 'viewer';
   const { problem: refused, attempt } = useAttempt();
