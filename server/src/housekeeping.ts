@@ -1,4 +1,5 @@
 import { dayMs, hourMs } from '@rough-ember/core/durations';
+import { pruneAlerts } from '@rough-ember/store/alerts';
 import { listApps } from '@rough-ember/store/apps';
 import { pruneChanges, sequenceChanges } from '@rough-ember/store/change-log';
 import type { Database } from '@rough-ember/store/database';
@@ -14,6 +15,9 @@ import { sweepSymbols } from './symbols/sweep-symbols.ts';
 /** How long requests of no app stay in the intake log, and what sessions told by the way. */
 export const intakeLogDays = 14;
 
+/** How long what rules told, and the messages of it, are kept. */
+export const alertDays = 180;
+
 const everyMs = hourMs;
 const prunedAtOnce = 20_000;
 
@@ -27,6 +31,8 @@ export async function keepHouse(database: Database, now: Date): Promise<number> 
   await pruneChanges(database);
   for (let last = prunedAtOnce; last >= prunedAtOnce; ) last = await pruneTrailEvents(database, before, prunedAtOnce);
   await prunePreviews(database);
+  const toldBefore = new Date(now.getTime() - alertDays * dayMs);
+  for (let last = prunedAtOnce; last >= prunedAtOnce; ) last = await pruneAlerts(database, toldBefore, prunedAtOnce);
   for (const { id } of await listApps(database)) await queueOnce(database, { kind: 'apply-retention', appId: id, priority: 'again' }, id);
   return dropped;
 }

@@ -1,5 +1,4 @@
 import type { Knex } from 'knex';
-import type { Database } from './database.ts';
 import { insertRows } from './insert-rows.ts';
 
 /** Something that happened and that rules of an app may tell of. */
@@ -48,9 +47,3 @@ export async function takeFacts(transaction: Knex.Transaction, limit: number): P
 
 export const dropFacts = (transaction: Knex.Transaction, ids: readonly number[]): Promise<number> =>
   transaction('alert_facts').whereIn('id', ids).delete();
-
-/** How many facts wait. */
-export async function countFacts(database: Database): Promise<number> {
-  const [row] = await database('alert_facts').count({ count: '*' });
-  return Number(row?.count);
-}

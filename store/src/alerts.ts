@@ -154,6 +154,12 @@ const mostAlerts = 2_000;
 export const markDelivered = (transaction: Knex.Transaction, ids: readonly number[], messageRow: number | null): Promise<number> =>
   transaction('deliveries').whereIn('id', ids).update({ is_done: true, message_row: messageRow });
 
+/** What is due is due so many minutes later. */
+export const putOff = (transaction: Knex.Transaction, ids: readonly number[], minutes: number): Promise<number> =>
+  transaction('deliveries')
+    .whereIn('id', ids)
+    .update({ due_at: transaction.raw('UTC_TIMESTAMP(3) + INTERVAL ? MINUTE', [minutes]) });
+
 /** What rules of an app told, the newest first, at most so many before one. */
 export async function listAlerts(
   database: Database,

@@ -48,10 +48,11 @@ export async function changeZoneOfApp(database: Database, appId: number, zone: s
 }
 
 /** The app of a row, one that is being deleted among them. */
+/** An app by its row; null when it is gone, or being deleted. */
 export async function findAppById(database: Database, id: number): Promise<App | null> {
   return (
     (await database('apps')
-      .where({ id })
+      .where({ id, deleted_at: null })
       .first(...columns)) ?? null
   );
 }

@@ -1,5 +1,4 @@
 import type { Message } from '@rough-ember/core/alerts/compose-message';
-import type { Knex } from 'knex';
 import { z } from 'zod';
 import type { Recipient } from './alerts.ts';
 import { type Database, inTransaction } from './database.ts';
@@ -12,7 +11,7 @@ const messageForm: StoredForm<Message> = {
   schema: z.object({ subject: z.string(), text: z.string(), html: z.string(), thread: z.string() }),
 };
 
-export const messageStates = ['waiting', 'sent', 'failed'] as const;
+const messageStates = ['waiting', 'sent', 'failed'] as const;
 export type MessageState = (typeof messageStates)[number];
 
 /** A message on its way. */
@@ -74,8 +73,8 @@ export async function addMessage(
   return id as number;
 }
 
-/** Whoever dies with a message leaves it to the next after this. */
-const leaseSeconds = 90;
+/** Whoever dies with a message leaves it to the next after this: longer than the slowest receiver is waited for. */
+const leaseSeconds = 300;
 
 /** Takes messages that are due; nobody else sends them for a while. */
 export async function takeMessages(database: Database, limit: number): Promise<KeptMessage[]> {
@@ -149,10 +148,4 @@ export async function sendAgain(database: Database, appId: number, id: number): 
     .where({ app_id: appId, id, state: 'failed' })
     .update({ state: 'waiting', attempts: 0, run_after: database.raw('UTC_TIMESTAMP(3)') });
   return changed > 0;
-}
-
-/** Messages of everybody that wait, those in hand among them. */
-export async function countWaiting(database: Database | Knex.Transaction): Promise<number> {
-  const [row] = await database('messages').where({ state: 'waiting' }).count({ count: '*' });
-  return Number(row?.count);
 }

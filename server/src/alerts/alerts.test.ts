@@ -6,7 +6,7 @@ import { createAccount } from '@rough-ember/store/accounts';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { merge, runCaseActions, split } from '../desk/case-actions.ts';
 import { guideFile, startTestServer, type TestServer } from '../testing/test-server.ts';
-import { makeChannel } from './channel-changes.ts';
+import { alterChannel, channelSchema, makeChannel } from './channel-changes.ts';
 import { addRule, loadAlerts, loadMessages, loadRules } from './rule-views.ts';
 import { tryRule } from './try-rule.ts';
 
@@ -382,6 +382,27 @@ describe('a channel that is away', () => {
     ).rejects.toMatchObject({ code: 'not-allowed' });
     await server.database('messages').where({ state: 'waiting' }).delete();
   });
+
+  it('is changed by an owner alone where it leads inside, and its secret goes nowhere else than where it led', async () => {
+    const inside = { name: 'hook', kind: 'webhook' as const, settings: { address: `${standIns.address}/elsewhere` } };
+    const change = (given: object, role: 'owner' | 'developer', id = hook) =>
+      alterChannel(server.services, server.app, { id, given: channelSchema.parse(given), role });
+    await expect(change({ ...inside, mayReachPrivate: true }, 'developer')).rejects.toMatchObject({ code: 'not-allowed' });
+    const token = await channel('matrix', { homeServer: standIns.address, room: '!birds:larkfield.example' }, receiverSecrets.matrix);
+    const moved = { name: 'moved', kind: 'matrix', settings: { homeServer: 'https://evil.example', room: '!birds:larkfield.example' } };
+    await expect(change(moved, 'developer', token.id)).rejects.toMatchObject({ message: expect.stringContaining('secret:') });
+    const renamed = { ...moved, name: 'renamed', settings: { homeServer: standIns.address, room: '!birds:larkfield.example' } };
+    expect(await change({ ...renamed, mayReachPrivate: true }, 'owner', token.id)).toEqual({ id: token.id, secret: null });
+  });
+});
+
+it('a paused rule silences no other that asks the same', async () => {
+  await send(...Array.from({ length: 3 }, () => crash(fresh(), { version: '8.8.8' })));
+  const of = { what: { kind: 'count', of: 'people', atLeast: 3, days: 1 } as const, where: 'kind=crash&version=8.8.8' };
+  await rule({ ...of, paused: true });
+  const { id } = await rule(of);
+  await server.database('alert_rules').update({ next_look_at: new Date() });
+  await expect.poll(async () => (await loadAlerts(server.services, server.app, { rule: id })).alerts.length).toBe(1);
 });
 
 it('is tried on history before it is kept', async () => {

@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import { isDeepStrictEqual } from 'node:util';
 import { composeMessage } from '@rough-ember/core/alerts/compose-message';
 import type { AccountRole } from '@rough-ember/store/accounts';
 import type { App } from '@rough-ember/store/apps';
@@ -19,7 +20,7 @@ export const channelSchema = z.strictObject({
     .string()
     .max(3_000)
     .optional()
-    .describe('Kept encrypted and shown to nobody. Left out: the one there is stays, or one is made.'),
+    .describe('Kept encrypted and shown to nobody. Left out: the one there is stays while the settings do, or one is made.'),
   mayReachPrivate: z.boolean().default(false).describe('It may lead into the network of the server; only an owner may say so.'),
 });
 type GivenChannel = z.infer<typeof channelSchema>;
@@ -40,9 +41,12 @@ function checked({ serverKey }: ChannelServices, given: GivenChannel, role: Acco
     const [issue] = settings.error.issues;
     throw new ApiError('bad-request', `settings.${issue?.path.join('.')}: ${issue?.message}.`);
   }
-  if (mayReachPrivate && role !== 'owner' && !before?.mayReachPrivate)
-    throw new ApiError('not-allowed', 'Only an owner lets a channel lead into the network of the server.');
-  const stays = before?.kind === kindName ? before.secret : null;
+  // Whoever could change where such a channel leads could reach anything there.
+  if (mayReachPrivate && role !== 'owner')
+    throw new ApiError('not-allowed', 'Only an owner makes or changes a channel that leads into the network of the server.');
+  // A secret goes nowhere else than where whoever gave it wanted it to.
+  const isSamePlace = before?.kind === kindName && isDeepStrictEqual(before.settings, JSON.parse(JSON.stringify(settings.data)));
+  const stays = isSamePlace ? before.secret : null;
   const made = given.secret === undefined && stays === null ? (kind.makeSecret?.() ?? null) : null;
   const secret = given.secret ?? made;
   if (secret === null && stays === null && kind.needsSecret) throw new ApiError('bad-request', `secret: ${kind.secretIs} is missing.`);

@@ -21,10 +21,11 @@ export async function lookAtRules(services: LookServices, now: Date): Promise<nu
     const app = await findAppById(services.database, kept.appId);
     if (!app) continue;
     const name = JSON.stringify([kept.rule.what, kept.rule.where]);
-    const answer = isInForce(kept.rule, now.getTime())
+    const isLookedAt = isInForce(kept.rule, now.getTime());
+    const answer = isLookedAt
       ? (answers.get(name) ?? lookFor(services, app, kept.rule, now))
       : Promise.resolve({ findings: [], problem: null });
-    answers.set(name, answer);
+    if (isLookedAt) answers.set(name, answer);
     await answer.then(
       (look) => keep(services, kept, look, now),
       (error: unknown) => {

@@ -2,8 +2,12 @@ import { createTransport } from 'nodemailer';
 import type { Settings } from '../settings.ts';
 import { type Mailer, SendProblem } from './channels/channel-kind.ts';
 
-/** Codes of SMTP that say that nothing will change by itself (RFC 5321, section 4.2.1). */
-const isRefusal = (code: unknown): boolean => typeof code === 'number' && code >= 500;
+/**
+ * Whether the address or the letter was refused for good (RFC 5321, section 4.2.1). A refused login is not: whoever runs the server will mend
+ * it, and what waits goes out then.
+ */
+const isRefusal = ({ code, responseCode }: { code?: unknown; responseCode?: unknown }): boolean =>
+  (code === 'EENVELOPE' || code === 'EMESSAGE') && typeof responseCode === 'number' && responseCode >= 500;
 
 /** How mail leaves the server; null when the settings name no way. `publicUrl` is asked at each letter, since it is known late. */
 export function openMailer({ smtpUrl, mailFrom }: Pick<Settings, 'smtpUrl' | 'mailFrom'>, publicUrl: () => string): Mailer | null {
@@ -11,12 +15,11 @@ export function openMailer({ smtpUrl, mailFrom }: Pick<Settings, 'smtpUrl' | 'ma
   const transport = createTransport({ url: smtpUrl, connectionTimeout: 20_000, greetingTimeout: 20_000, socketTimeout: 60_000 });
   const domain = mailFrom.split('@').at(-1)?.replace(/>$/, '') ?? 'localhost';
   return {
-    send: async ({ to, message, messageId, unsubscribe }) => {
+    send: async ({ to, message, messageId, unsubscribePath }) => {
       const thread =
         message.thread === ''
           ? {}
           : { references: `<${message.thread.toLowerCase()}@${domain}>`, inReplyTo: `<${message.thread.toLowerCase()}@${domain}>` };
-      const page = publicUrl() + unsubscribe.page;
       try {
         const sent = await transport.sendMail({
           from: mailFrom,
@@ -28,15 +31,14 @@ export function openMailer({ smtpUrl, mailFrom }: Pick<Settings, 'smtpUrl' | 'ma
           ...thread,
           headers: {
             'Auto-Submitted': 'auto-generated',
-            'List-Unsubscribe': unsubscribe.oneClick === null ? `<${page}>` : `<${publicUrl()}${unsubscribe.oneClick}>`,
-            ...(unsubscribe.oneClick === null ? {} : { 'List-Unsubscribe-Post': 'List-Unsubscribe=One-Click' }),
+            'List-Unsubscribe': `<${publicUrl()}${unsubscribePath}>`,
           },
         });
         return sent.response;
       } catch (error) {
         throw new SendProblem(
           error instanceof Error ? error.message : String(error),
-          isRefusal((error as { responseCode?: unknown }).responseCode),
+          isRefusal(error as { code?: unknown; responseCode?: unknown }),
         );
       }
     },

@@ -1,11 +1,11 @@
 import { randomUUID } from 'node:crypto';
-import { composeMessage } from '@rough-ember/core/alerts/compose-message';
+import { type AlertNews, composeMessage } from '@rough-ember/core/alerts/compose-message';
 import { findAlertAccount } from '@rough-ember/store/accounts';
-import { markDelivered, type Recipient, takeDue } from '@rough-ember/store/alerts';
+import { type Alert, markDelivered, putOff, type Recipient, takeDue } from '@rough-ember/store/alerts';
 import { type App, findAppById } from '@rough-ember/store/apps';
 import { findChannel } from '@rough-ember/store/channels';
 import { inTransaction } from '@rough-ember/store/database';
-import { reasonOf } from '@rough-ember/store/database-errors';
+import { databaseFault, reasonOf } from '@rough-ember/store/database-errors';
 import { addMessage, type KeptMessage, markSent, markUnsent, takeMessages } from '@rough-ember/store/messages';
 import { reaches } from '../accounts/reach.ts';
 import type { DeskServices, Services } from '../services.ts';
@@ -21,7 +21,11 @@ export async function writeDueMessage(services: OutboxServices): Promise<boolean
     const due = await takeDue(transaction);
     if (!due) return false;
     const app = await findAppById(transaction, due.appId);
-    const news = app && (await mayBeTold(services, due.to, app)) ? await newsOfAlerts(services, app, due.alerts) : [];
+    const news = app && (await mayBeTold(services, due.to, app)) ? await newsOf(services, app, due.alerts) : [];
+    if (news === null) {
+      await putOff(transaction, due.deliveryIds, putOffMinutes);
+      return true;
+    }
     const footer = footerOf(services, due.to, app);
     const row =
       app && news.length > 0
@@ -30,6 +34,20 @@ export async function writeDueMessage(services: OutboxServices): Promise<boolean
     await markDelivered(transaction, due.deliveryIds, row);
     return true;
   });
+}
+
+/** What cannot be told now is looked at again later, so that it holds up nobody else's message. */
+const putOffMinutes = 10;
+
+/** What there is to tell; null when it cannot be found out for a reason that lies in it. */
+async function newsOf(services: OutboxServices, app: App, alerts: readonly Alert[]): Promise<AlertNews[] | null> {
+  try {
+    return await newsOfAlerts(services, app, alerts);
+  } catch (error) {
+    if (databaseFault(error) !== null) throw error;
+    services.log.warn({ err: error, app: app.slug, alerts: alerts.map(({ id }) => id) }, 'what is to be told could not be found out');
+    return null;
+  }
 }
 
 /** Somebody may have lost sight of the app, or want no mail any more, since they were to be told. */
@@ -84,7 +102,7 @@ export async function deliver(
     const account = await findAlertAccount(database, to.accountId);
     if (!account) throw new SendProblem('the account is gone', true);
     if (mailer === null) throw new SendProblem('this server sends no mail: EMBER_SMTP_URL is not set');
-    return mailer.send({ to: [account.email], message, messageId, unsubscribe: { page: '/account#alerts', oneClick: null } });
+    return mailer.send({ to: [account.email], message, messageId, unsubscribePath: '/account#alerts' });
   }
   const channel = await findChannel(database, to.channelId);
   if (!channel) throw new SendProblem('the channel is gone', true);

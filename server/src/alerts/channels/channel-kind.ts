@@ -22,8 +22,8 @@ export interface Letter {
   readonly to: readonly string[];
   readonly message: Message;
   readonly messageId: string;
-  /** Where somebody stops such mail: a page, and an address that takes a POST (RFC 8058). */
-  readonly unsubscribe: { readonly page: string; readonly oneClick: string | null };
+  /** Path of the page where such mail is stopped. */
+  readonly unsubscribePath: string;
 }
 
 export interface Mailer {
