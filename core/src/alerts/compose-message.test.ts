@@ -88,6 +88,13 @@ describe('a message', () => {
     expect(html).toContain('&lt;script&gt;alert(&quot;1&quot;)');
   });
 
+  it('has a subject of bounded length, and the whole in its text', () => {
+    const what = 'Endless'.repeat(100);
+    const { subject, text } = composeMessage([news({ case: caseOf({ what }) })], footer);
+    expect(subject.length).toBeLessThan(190);
+    expect(text).toContain(what);
+  });
+
   it('tells what is about no case in the words that were found', () => {
     const told = { headline: '98.1 % of sessions are free of crashes; the target is 99 %', facts: ['97.9 % to 98.3 %, 12,000 sessions'] };
     const { subject, text } = composeMessage([news({ kind: 'crash-free', case: null, told, acts: [] })], footer);

@@ -115,7 +115,7 @@ export function composeMessage(all: readonly AlertNews[], footer: { readonly tex
   const shown = news.slice(0, toldOneByOne);
   const rest = news.length - shown.length;
   const isOne = news.length === 1;
-  const subject = oneLine(isOne ? `[${first.app}] ${headlineOf(first)}` : `[${first.app}] ${summaryOf(news)}`);
+  const subject = shortened(isOne ? `[${first.app}] ${headlineOf(first)}` : `[${first.app}] ${summaryOf(news)}`);
   const more = rest > 0 ? `And ${wordNumber(rest)} more.` : '';
   const text = [
     ...(isOne ? [] : [`${summaryOf(news)}.`, '']),
@@ -132,7 +132,7 @@ export function composeMessage(all: readonly AlertNews[], footer: { readonly tex
     footer.link,
   ].join('\n');
   const html = [
-    '<div style="font:14px/1.5 system-ui,sans-serif;color:#2b2724;max-width:44em">',
+    '<div style="font:14px/1.5 system-ui,sans-serif;color:#2b2724;max-width:44em;overflow-wrap:anywhere">',
     ...(isOne ? [] : [`<p>${escaped(summaryOf(news))}.</p>`]),
     ...shown.map((one) => htmlOf(one, isOne)),
     ...(more === '' ? [] : [`<p>${escaped(more)}</p>`]),
@@ -151,6 +151,13 @@ function htmlOf(news: AlertNews, withActs: boolean): string {
 
 /** Texts that apps sent may hold anything: none of it ends a line, a header or a tag. */
 const oneLine = (text: string): string => text.replace(/[\p{Cc}\u2028\u2029]+/gu, ' ').trim();
+
+/** A mail program shows no more of it, and the whole stands in the text. */
+const longestSubject = 180;
+const shortened = (text: string): string => {
+  const line = oneLine(text);
+  return line.length > longestSubject ? `${line.slice(0, longestSubject).trimEnd()} …` : line;
+};
 
 const entities: Readonly<Record<string, string>> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', "'": '&#39;' };
 const escaped = (text: string): string => oneLine(text).replace(/[&<>"']/g, (letter) => entities[letter] as string);

@@ -128,6 +128,7 @@ function Alerts({ shell, versions, hasStandIns, ...initial }: AlertsPageProps) {
 
 function sentenceOf({ rules, channels, sendsMail }: RuleList): string {
   const inForce = rules.filter(({ rule }) => !rule.paused).length;
+  if (inForce === 0) return 'No rule tells anybody of anything.';
   const mail = sendsMail ? 'by mail and on “For you”' : 'on “For you” alone, since this server sends no mail (EMBER_SMTP_URL is not set)';
   const away = channels.filter((one) => one.failingSince !== null).length;
   return `${wordCount(inForce, 'rule tells', 'rules tell')} people ${mail}, and ${wordCount(channels.length, 'channel', 'channels')}${away > 0 ? `, of which ${away} cannot be reached` : ''}.`;
