@@ -195,7 +195,7 @@ describe('the list', () => {
 describe('a case', () => {
   it('shows the lines of its source where it broke', async () => {
     await open('cases?last=90d');
-    await row('NightMap.tileFor').first().click();
+    await stage.visitor.choose(row('NightMap.tileFor').first());
     await stage.visitor.evidence().getByText('String tile = Require.present(cache.peek(key(zoom, x, y)), "tile");').waitFor();
     await stage.visitor.expectAccessible();
   });
@@ -210,7 +210,7 @@ describe('a case', () => {
     expect((await record('rollouts', { version: '0.76.0' })).status()).toBe(400);
     expect((await record('flag-changes', { flag: 'quick-look', percent: 40 })).status()).toBe(201);
     await open('cases?version=0.76.0');
-    await row('Reed.bend').click();
+    await stage.visitor.choose(row('Reed.bend'));
     await stage.visitor.evidence().locator('#when').scrollIntoViewIfNeeded();
     const changed = stage.visitor.evidence().getByRole('list', { name: 'What was changed meanwhile' });
     await changed.getByText('0.76.0 to 12.5 %').waitFor();
@@ -223,7 +223,7 @@ describe('a case', () => {
       ...people(40, (at) => ({ version: '0.73.0', where: 'Marsh.flood', model: `Brill ${at % 4}`, flag: at % 5 === 0 ? 'on' : 'off' })),
     );
     await open('cases?version=0.73.0');
-    await row('Heath.burn').click();
+    await stage.visitor.choose(row('Heath.burn'));
     const evidence = stage.visitor.evidence();
     await evidence.getByRole('rowheader', { name: 'device Tarn Go 3' }).waitFor();
     await evidence.getByRole('rowheader', { name: 'flag quick-look on' }).waitFor();
@@ -264,7 +264,7 @@ describe('a case', () => {
     const why = stage.visitor.evidence().locator('#why');
     await why.getByRole('listitem').filter({ hasText: '2 reports' }).getByRole('button', { name: 'Take out as a case' }).click();
     await row('Dune.drift').nth(1).waitFor();
-    await row('Dune.drift').filter({ hasText: '2 reports' }).click();
+    await stage.visitor.choose(row('Dune.drift').filter({ hasText: '2 reports' }));
     await why.getByRole('listitem').filter({ hasText: 'Dune.drift' }).getByRole('button', { name: 'Merge into this one' }).click();
     await row('Dune.drift').filter({ hasText: '5 reports' }).waitFor();
     const talk = stage.visitor.evidence().locator('#talk');
@@ -328,7 +328,7 @@ describe('the rules of an app', () => {
     await open('cases?version=0.76.0');
     // A newer report would take the place of the one that is pointed at.
     await row('Otter.swim').getByText('3 reports').waitFor();
-    await row('Otter.swim').click();
+    await stage.visitor.choose(row('Otter.swim'));
     await stage.visitor
       .evidence()
       .getByRole('heading', { name: /Otter\.swim/ })

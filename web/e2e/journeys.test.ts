@@ -20,7 +20,7 @@ describe('the desk', () => {
   it('shows a readable crash of the obfuscated guide right after signing in', async () => {
     await stage.visitor.signIn();
     const evidence = stage.visitor.evidence();
-    await stage.visitor.page.locator('[data-case]', { hasText: 'NightMap.tileFor' }).click();
+    await stage.visitor.choose(stage.visitor.page.locator('[data-case]', { hasText: 'NightMap.tileFor' }));
     await evidence.getByRole('heading', { level: 1 }).getByText('NullPointerException in NightMap.tileFor').waitFor();
     const frames = evidence.locator('[data-ours="true"]');
     expect(await frames.nth(1).textContent()).toContain('com.larkfield.guide.map.NightMap.tileFor inlined');
@@ -117,7 +117,7 @@ describe('a missing mapping', () => {
     expect((await sendCrash('4.3.1/crashes/night-map.txt', '4.3.1', '431')).status).toBe(202);
     await stage.visitor.enter(desk);
     const raw = stage.visitor.page.locator('[data-case]', { hasText: /[a-z]\.a\(SourceFile:4009\)/ });
-    await raw.click();
+    await stage.visitor.choose(raw);
     const evidence = stage.visitor.evidence();
     const notice = evidence.getByRole('region', { name: 'Missing mapping of 4.3.1' });
     await notice.getByText('The mapping of 4.3.1 (431) is missing').waitFor();
@@ -246,7 +246,7 @@ describe('a text that cannot be printed', () => {
     });
     expect(answer.status).toBe(202);
     await stage.visitor.enter(`${desk}?last=1d&filter=${encodeURIComponent('type = odd.Text')}`);
-    await stage.visitor.page.locator('[data-case]', { hasText: 'Text' }).filter({ hasText: 'a bell ␇, a null ␀' }).click();
+    await stage.visitor.choose(stage.visitor.page.locator('[data-case]', { hasText: 'Text' }).filter({ hasText: 'a bell ␇, a null ␀' }));
     await stage.visitor.page.reload();
     await stage.visitor.hydrated();
     await stage.visitor.evidence().getByText('half a letter \ufffd and a␍return').first().waitFor();

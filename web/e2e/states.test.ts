@@ -34,17 +34,18 @@ describe('a case', () => {
   it('is closed by keyboard, leaves the list, is opened again by a newer report, and tells so', async () => {
     await send('61.0.0', 'Ringing.read');
     await openDesk('61.0.0%2B');
-    await row('Ringing.read').click();
+    await stage.visitor.choose(row('Ringing.read'));
     await stage.visitor.page.keyboard.press('c');
     await stage.visitor.page.getByRole('menuitem', { name: 'Cured in 61.0.1, the next version' }).waitFor();
     await stage.visitor.expectAccessible();
     // The first item has the focus.
+    await stage.visitor.page.waitForFunction(() => document.activeElement?.getAttribute('role') === 'menuitem');
     await stage.visitor.page.keyboard.press('Enter');
     await stage.visitor.page.getByText('No open case in this scope').waitFor();
 
     await send('61.0.1', 'Ringing.read');
     await row('Ringing.read').getByText('reopened, was closed in 61.0.1').waitFor();
-    await row('Ringing.read').click();
+    await stage.visitor.choose(row('Ringing.read'));
     const talk = stage.visitor.evidence().locator('#talk');
     await talk.getByText('A report of 61.0.1 opened it again').waitFor();
     await talk.getByText('closed it in 61.0.1').waitFor();
@@ -66,7 +67,7 @@ describe('a case', () => {
     await stage.visitor.page.getByRole('menuitem', { name: 'Newest first' }).click();
     await stage.visitor.page.waitForURL(/order=newest/);
     await stage.visitor.cases().first().filter({ hasText: 'Clutch.warm' }).waitFor();
-    await stage.visitor.cases().first().click();
+    await stage.visitor.choose(stage.visitor.cases().first());
     await stage.visitor.page.keyboard.press('x');
     await stage.visitor.page.keyboard.press('j');
     await stage.visitor.page.keyboard.press('x');

@@ -40,7 +40,7 @@ backtrace:
 `);
     expect(sent.status).toBe(202);
     await openDesk();
-    await stage.visitor.page.locator('[data-case]', { hasText: 'libsong.so 0x4818' }).click();
+    await stage.visitor.choose(stage.visitor.page.locator('[data-case]', { hasText: 'libsong.so 0x4818' }));
     const evidence = stage.visitor.evidence();
     const notice = evidence.getByRole('region', { name: 'Missing symbols of libsong.so of 6.0.0' });
     await notice.getByText(buildId).waitFor();
@@ -62,7 +62,7 @@ backtrace:
     const stack = sample('source-maps/built/webpack.stack').toString();
     expect((await sendCrash(stack.slice(stack.indexOf('TypeError: exposure'), stack.indexOf('== static')))).status).toBe(202);
     await openDesk();
-    await stage.visitor.page.locator('[data-case]', { hasText: 'exposure -1 of north' }).click();
+    await stage.visitor.choose(stage.visitor.page.locator('[data-case]', { hasText: 'exposure -1 of north' }));
     const evidence = stage.visitor.evidence();
     const notice = evidence.getByRole('region', { name: 'Missing source map of webpack.js of 6.0.0' });
     await notice
@@ -113,7 +113,7 @@ describe('the rest of the family: a report arrives raw, its file comes, and the 
 
     await stage.visitor.open('/apps/larkfield-guide/cases?version=6.0.0&last=all');
     await stage.visitor.hydrated();
-    await stage.visitor.page.locator('[data-case]', { hasText: 'drawTile:' }).click();
+    await stage.visitor.choose(stage.visitor.page.locator('[data-case]', { hasText: 'drawTile:' }));
     await titled(/EXC_BAD_ACCESS.* in -\[NestBoxMap drawTile:\]/);
     expect(await stage.visitor.evidence().locator('[data-ours="true"]').nth(1).textContent()).toMatch(/drawRect:through:.*guide\.m:44/);
   });
@@ -121,7 +121,7 @@ describe('the rest of the family: a report arrives raw, its file comes, and the 
   it('in Dart: the build id of the debug file, and the renamed types of the message', async () => {
     expect((await sendCrash(family('trails/builds/1.7.0/crashes/share.txt').toString())).status).toBe(202);
     await openDesk();
-    await stage.visitor.page.locator('[data-case]', { hasText: "type 'kQ'" }).click();
+    await stage.visitor.choose(stage.visitor.page.locator('[data-case]', { hasText: "type 'kQ'" }));
     await mend('symbols of 6.0.0', { name: 'app.android-arm64.symbols', buffer: family('trails/builds/1.7.0/app.android-arm64.symbols') });
     await titled(/TypeError in ShareSheet\.export/);
     await mend('obfuscation map of 6.0.0', { name: 'obfuscation-map.json', buffer: family('trails/builds/1.7.0/obfuscation-map.json') });
@@ -134,7 +134,7 @@ describe('the rest of the family: a report arrives raw, its file comes, and the 
   it('in .NET: the module version id leads to the assembly, and the assembly to its PDB', async () => {
     expect((await sendCrash(family('wardens-survey/builds/2.6.0/crashes/plot.txt').toString())).status).toBe(202);
     await openDesk();
-    await stage.visitor.page.locator('[data-case]', { hasText: 'KeyNotFoundException' }).click();
+    await stage.visitor.choose(stage.visitor.page.locator('[data-case]', { hasText: 'KeyNotFoundException' }));
     await mend('assembly of 6.0.0', { name: 'Larkfield.Survey.dll', buffer: family('wardens-survey/builds/2.6.0/Larkfield.Survey.dll') });
     await stage.visitor.evidence().getByRole('region', { name: 'Missing PDB of Larkfield.Survey of 6.0.0' }).waitFor();
     await mend('PDB of Larkfield.Survey of 6.0.0', {
@@ -216,7 +216,7 @@ describe('a mapping of another build', () => {
       body: crash,
     });
     await stage.visitor.enter('/apps/larkfield-guide/cases?version=6.2.0');
-    await stage.visitor.page.locator('[data-case]').first().click();
+    await stage.visitor.choose(stage.visitor.page.locator('[data-case]').first());
     const evidence = stage.visitor.evidence();
     await evidence.getByLabel('File with the mapping of 6.2.0').setInputFiles(mapping('4.1.0'));
     const notice = evidence.getByRole('region', { name: 'Unfitting mapping of 6.2.0' });

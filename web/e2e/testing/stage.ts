@@ -29,8 +29,10 @@ export function setStage(begin: (visitor: Visitor) => Promise<void> | void): Sta
   });
   afterEach(async ({ task }) => {
     const { complaints } = stage.visitor;
-    if (task.result?.state === 'fail') console.error(await stage.visitor.sight());
+    const sight = task.result?.state === 'fail' ? await stage.visitor.sight() : null;
     await stage.visitor.leave();
+    // Beside the failure itself, where whoever reads of it looks.
+    if (sight !== null) throw new Error(`what stood there: ${sight}`);
     expect(complaints).toEqual([]);
   });
   return stage;

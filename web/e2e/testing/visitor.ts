@@ -1,5 +1,5 @@
 import AxeBuilder from '@axe-core/playwright';
-import type { Browser, BrowserContext, Page } from 'playwright-core';
+import type { Browser, BrowserContext, Locator, Page } from 'playwright-core';
 import { expect } from 'vitest';
 import { ownerCookie } from './owner.ts';
 import { server } from './server.ts';
@@ -100,6 +100,13 @@ export class Visitor {
     return this.page.getByRole('region', { name: 'Evidence' });
   }
 
+  /** Selects a case of the list and waits for its evidence: before that there is nothing that keys could act on. */
+  async choose(row: Locator): Promise<void> {
+    const ref = (await row.getAttribute('data-case')) as string;
+    await row.click();
+    await this.evidence().getByRole('article', { name: ref, exact: true }).waitFor();
+  }
+
   /** Checks the page as it stands against WCAG 2.2 A and AA. */
   async expectAccessible(): Promise<void> {
     await expectNothing(new AxeBuilder({ page: this.page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']));
@@ -118,7 +125,7 @@ export class Visitor {
   /** Where they are and what stands there, for whoever reads of a journey that failed. */
   async sight(): Promise<string> {
     const shown = await this.page.locator('body').ariaSnapshot().catch(String);
-    return `${this.page.url()}\n${shown.slice(0, 3_000)}`;
+    return `${this.page.url()}\n${shown.slice(0, 12_000)}`;
   }
 }
 

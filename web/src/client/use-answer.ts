@@ -1,5 +1,6 @@
 import { useEffect, useState } from 'react';
-import { type Address, problemOf, type RequestProblem, read } from './api';
+import type { Address, RequestProblem } from './api';
+import { useQuestions } from './use-questions';
 
 export interface Answered<Answer> {
   /** Null until it has come. */
@@ -24,29 +25,29 @@ export function useAnswer<Answer>(
 ): Answered<Answer> {
   const [known, setKnown] = useState<{ path: string; answer: Answer } | null>(null);
   const [problem, setProblem] = useState<RequestProblem | null>(null);
+  const questions = useQuestions();
+  useEffect(() => questions.leaveAllBut(path), [questions, path]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: a turn asks the same again
   useEffect(() => {
     if (path === null) return;
-    const controller = new AbortController();
+    let isLeft = false;
     let timer: ReturnType<typeof setTimeout>;
     const ask = () =>
-      read(path, controller.signal).then(
-        (answer) => {
+      questions.ask(path, {
+        onAnswer: (answer) => {
           setKnown({ path, answer });
           setProblem(null);
         },
-        (error: unknown) => {
-          if (controller.signal.aborted) return;
-          const problem = problemOf(error, 'Load the page again.');
+        onProblem: (problem) => {
           setProblem(problem);
-          if (problem.mayPass) timer = setTimeout(() => void ask(), tryAgainMs);
+          if (problem.mayPass && !isLeft) timer = setTimeout(ask, tryAgainMs);
         },
-      );
-    timer = setTimeout(() => void ask(), waitMs);
+      });
+    timer = setTimeout(ask, waitMs);
     return () => {
+      isLeft = true;
       clearTimeout(timer);
-      controller.abort();
     };
-  }, [path, waitMs, turn]);
+  }, [path, waitMs, turn, questions]);
   return { answer: known?.answer ?? null, problem, stale: known?.path !== path, answeredPath: known?.path ?? null };
 }

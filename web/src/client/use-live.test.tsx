@@ -29,6 +29,21 @@ describe('data of an address', () => {
     expect(result.current.data).toBe('news');
   });
 
+  it('is shown however much faster changes come than the server answers', async () => {
+    const { result } = show('/a');
+    act(() => server.change());
+    await waitFor(() => expect(server.waiting).toHaveLength(1));
+    act(() => server.change());
+    act(() => server.change());
+    expect(server.waiting).toHaveLength(1);
+    await told('of before the second change');
+    expect(result.current.data).toBe('of before the second change');
+    // What changed meanwhile is asked for once.
+    await told('of after it');
+    expect(result.current.data).toBe('of after it');
+    expect(server.waiting).toEqual([]);
+  });
+
   it('says that it is of another address until the new one has answered', async () => {
     const { result, rerender } = show('/a');
     rerender({ now: '/b' });

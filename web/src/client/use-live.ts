@@ -1,6 +1,7 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
-import { type Address, problemOf, type RequestProblem, read } from './api';
+import type { Address, RequestProblem } from './api';
 import { useChanges } from './use-changes';
+import { useQuestions } from './use-questions';
 
 export interface Live<Data> {
   readonly data: Data;
@@ -13,35 +14,31 @@ export interface Live<Data> {
 
 /**
  * Data of an address, kept current: it starts with what the page brought along, follows the address, and is fetched
- * again whenever the app changes. An answer that was overtaken by a newer question is dropped.
+ * again whenever the app changes. An answer to a question that is asked no more is dropped.
  */
 export function useLive<Data>(appSlug: string, path: Address<Data> | null, initial: Data): Live<Data> {
   const [state, setState] = useState({ data: initial, path });
   const [problem, setProblem] = useState<RequestProblem | null>(null);
-  const pending = useRef<AbortController | null>(null);
+  const questions = useQuestions();
 
-  const refresh = useCallback(async () => {
-    pending.current?.abort();
+  const refresh = useCallback(() => {
+    questions.leaveAllBut(path);
     if (path === null) return;
-    const controller = new AbortController();
-    pending.current = controller;
-    try {
-      const data = await read(path, controller.signal);
-      setState({ data, path });
-      setProblem(null);
-    } catch (error) {
-      if (controller.signal.aborted) return;
-      setProblem(problemOf(error, 'Load the page again.'));
-    }
-  }, [path]);
+    questions.ask(path, {
+      onAnswer: (data) => {
+        setState({ data, path });
+        setProblem(null);
+      },
+      onProblem: setProblem,
+    });
+  }, [path, questions]);
 
   const isFirst = useRef(true);
   useEffect(() => {
     if (isFirst.current) isFirst.current = false;
-    else void refresh();
+    else refresh();
   }, [refresh]);
-  useEffect(() => () => pending.current?.abort(), []);
-  useChanges(appSlug, () => void refresh());
+  useChanges(appSlug, refresh);
 
-  return { data: state.data, problem, stale: state.path !== path, refresh: () => void refresh() };
+  return { data: state.data, problem, stale: state.path !== path, refresh };
 }

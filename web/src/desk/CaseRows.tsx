@@ -5,6 +5,7 @@ import { type RefObject, useEffect } from 'react';
 import { CaseRow } from './CaseRow';
 import styles from './CaseRows.module.css';
 import type { LiveCaseList } from './use-case-list';
+import { usePointing } from './use-pointing';
 
 const usualRowHeight = 74;
 
@@ -30,12 +31,15 @@ export function CaseRows({
   hrefOf: (ref: string) => string;
   onSelect: (ref: string, place: number) => void;
 }) {
-  const { list, at, need } = live;
+  const { list, at, need, hold } = live;
+  const pointing = usePointing(hold);
   const virtual = useVirtualizer({
     count: list.total,
     getScrollElement: () => scroller.current,
     estimateSize: () => usualRowHeight,
     overscan: 8,
+    // A row follows its case, with the focus that may be in it.
+    getItemKey: (index) => at(index)?.ref ?? index,
     initialRect: { width: 480, height: 700 },
     scrollMargin: 0,
   });
@@ -51,7 +55,7 @@ export function CaseRows({
     if (selectedAt >= 0) virtual.scrollToIndex(selectedAt, { align: 'auto' });
   }, [selectedAt, virtual]);
   return (
-    <ul className={styles.rows} style={{ height: virtual.getTotalSize() }} aria-label={`${list.total} cases`}>
+    <ul className={styles.rows} style={{ height: virtual.getTotalSize() }} aria-label={`${list.total} cases`} {...pointing}>
       {rows.map(({ index, start, key }) => (
         <li
           key={key}

@@ -1,7 +1,8 @@
 import type { CaseItem, CaseList } from '@rough-ember/server/desk/case-list';
 import { useCallback, useEffect, useRef, useState } from 'react';
-import { addressOf, problemOf, type RequestProblem, read } from '../client/api';
+import { addressOf, type RequestProblem } from '../client/api';
 import { useChanges } from '../client/use-changes';
+import { useQuestions } from '../client/use-questions';
 
 /** A list of which only the parts that were looked at are there. */
 export interface LiveCaseList {
@@ -10,6 +11,8 @@ export interface LiveCaseList {
   at(place: number): CaseItem | undefined;
   /** Asks for the parts that hold these places, where they are not there yet. */
   need(from: number, to: number): void;
+  /** While it is held, changes of the app are kept back, so that no other case comes to where somebody points. */
+  hold(isHeld: boolean): void;
   readonly problem: RequestProblem | null;
 }
 
@@ -23,16 +26,33 @@ const pageOf = (place: number, size: number): number => Math.floor(place / size)
 
 const itemsOf = (list: CaseList): [number, CaseItem][] => list.cases.map((item, at) => [list.from + at, item]);
 
-/** What is being asked, by its address; given up when the list goes. */
-function useAsked() {
-  const asked = useRef(new Map<string, AbortController>());
-  useEffect(() => {
-    const all = asked.current;
-    return () => {
-      for (const controller of all.values()) controller.abort();
-    };
+/** The pages with a part that has just come; a list that has changed keeps no part of before, for places may have moved. */
+function withPart(before: Pages, parameters: string, list: CaseList, { fresh }: { fresh: boolean }): Pages {
+  const keeps = before.parameters === parameters && before.list.total === list.total && !fresh;
+  const came = new Set(list.cases.map((item) => item.ref));
+  // A case that moved between two looks stands once, where it was seen last.
+  const kept = keeps ? [...before.items].filter(([, item]) => !came.has(item.ref)) : [];
+  return { parameters, list, items: new Map([...kept, ...itemsOf(list)]) };
+}
+
+/** Does what is given at once, or when the hold ends; of what came meanwhile the last alone. */
+function useHold() {
+  const isHeld = useRef(false);
+  const kept = useRef<(() => void) | null>(null);
+  const hold = useCallback((held: boolean) => {
+    isHeld.current = held;
+    if (held) return;
+    kept.current?.();
+    kept.current = null;
   }, []);
-  return asked;
+  const doWhenFree = useCallback((work: () => void) => {
+    if (isHeld.current) kept.current = work;
+    else work();
+  }, []);
+  const forget = useCallback(() => {
+    kept.current = null;
+  }, []);
+  return { hold, doWhenFree, forget };
 }
 
 /**
@@ -43,37 +63,36 @@ export function useCaseList(appSlug: string, parameters: string, initial: CaseLi
   const [pages, setPages] = useState<Pages>({ parameters, list: initial, items: new Map(itemsOf(initial)) });
   const [problem, setProblem] = useState<RequestProblem | null>(null);
   const view = useRef({ from: 0, to: 0 });
-  const asked = useAsked();
+  /** Whose list is shown: another one's is not held. */
+  const shown = useRef(parameters);
+  const questions = useQuestions();
+  const { hold, doWhenFree, forget } = useHold();
 
   const load = useCallback(
-    async (from: number, { fresh }: { fresh: boolean }) => {
+    (from: number, { fresh, onShown }: { fresh: boolean; onShown?: () => void }) => {
       const address = addressOf('GET /apps/{app}/cases', { app: appSlug }, `${parameters === '' ? '?' : `${parameters}&`}from=${from}`);
-      if (asked.current.has(address) && !fresh) return;
-      asked.current.get(address)?.abort();
-      const controller = new AbortController();
-      asked.current.set(address, controller);
-      try {
-        const list = await read(address, controller.signal);
-        setPages((before) => {
-          // A list that has changed keeps no part of before: places may have moved.
-          const keeps = before.parameters === parameters && before.list.total === list.total && !fresh;
-          return { parameters, list, items: new Map([...(keeps ? before.items : []), ...itemsOf(list)]) };
-        });
-        setProblem(null);
-      } catch (error) {
-        if (!controller.signal.aborted) setProblem(problemOf(error, 'Load the page again.'));
-      } finally {
-        if (asked.current.get(address) === controller) asked.current.delete(address);
-      }
+      if (!fresh && questions.isWaiting(address)) return;
+      questions.ask(address, {
+        onAnswer: (list) => {
+          const show = () => {
+            setPages((before) => withPart(before, parameters, list, { fresh }));
+            onShown?.();
+          };
+          setProblem(null);
+          if (fresh && shown.current === parameters) doWhenFree(show);
+          else show();
+          shown.current = parameters;
+        },
+        onProblem: setProblem,
+      });
     },
-    [appSlug, asked, parameters],
+    [appSlug, doWhenFree, parameters, questions],
   );
 
   const refresh = useCallback(() => {
     const { from, to } = view.current;
-    void load(pageOf(from, size), { fresh: true }).then(() => {
-      if (pageOf(to, size) !== pageOf(from, size)) void load(pageOf(to, size), { fresh: false });
-    });
+    const [first, last] = [pageOf(from, size), pageOf(to, size)];
+    load(first, { fresh: true, onShown: () => last !== first && load(last, { fresh: false }) });
   }, [load, size]);
 
   const isFirst = useRef(true);
@@ -81,18 +100,20 @@ export function useCaseList(appSlug: string, parameters: string, initial: CaseLi
     if (isFirst.current) isFirst.current = false;
     else {
       view.current = { from: 0, to: 0 };
-      void load(0, { fresh: true });
+      questions.leaveAll();
+      forget();
+      load(0, { fresh: true });
     }
-  }, [load]);
+  }, [forget, load, questions]);
   useChanges(appSlug, refresh);
 
   const need = useCallback(
     (from: number, to: number) => {
       view.current = { from, to };
       for (let page = pageOf(from, size); page <= to && page < pages.list.total; page += size)
-        if (!pages.items.has(page)) void load(page, { fresh: false });
+        if (!pages.items.has(page)) load(page, { fresh: false });
     },
     [load, pages, size],
   );
-  return { list: pages.list, at: (place) => pages.items.get(place), need, problem };
+  return { list: pages.list, at: (place) => pages.items.get(place), need, hold, problem };
 }

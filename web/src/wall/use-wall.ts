@@ -1,6 +1,7 @@
 import type { Wall } from '@rough-ember/server/wall/load-wall';
 import { useEffect, useState } from 'react';
-import { addressOf, problemOf, type RequestProblem, read } from '../client/api';
+import { addressOf, type RequestProblem } from '../client/api';
+import { useQuestions } from '../client/use-questions';
 
 const refreshMs = 5_000;
 const turnMs = 20_000;
@@ -27,25 +28,19 @@ export function useWall(secret: string, initial: Wall): LiveWall {
     return apps[(at + places + apps.length) % apps.length]?.slug ?? null;
   };
 
+  const questions = useQuestions();
   useEffect(() => {
-    const controller = new AbortController();
-    const look = () =>
-      read(addressOf('GET /wall/{secret}', { secret }, slug === null ? {} : { app: slug }), controller.signal).then(
-        (next) => {
-          setWall(next);
-          setProblem(null);
-        },
-        (error: unknown) => {
-          if (!controller.signal.aborted) setProblem(problemOf(error, 'It tries again by itself.'));
-        },
-      );
-    void look();
-    const timer = setInterval(() => void look(), refreshMs);
-    return () => {
-      clearInterval(timer);
-      controller.abort();
+    const path = addressOf('GET /wall/{secret}', { secret }, slug === null ? {} : { app: slug });
+    const onAnswer = (next: Wall) => {
+      setWall(next);
+      setProblem(null);
     };
-  }, [secret, slug]);
+    const look = () => questions.ask(path, { onAnswer, onProblem: setProblem, remedy: 'It tries again by itself.' });
+    questions.leaveAllBut(path);
+    look();
+    const timer = setInterval(look, refreshMs);
+    return () => clearInterval(timer);
+  }, [questions, secret, slug]);
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: each turn begins a new wait
   useEffect(() => {
