@@ -12,3 +12,7 @@ export function wordShare(share: number): string {
   const isNear = (percent > 0 && percent < 1) || (percent > 99 && percent < 100);
   return `${isNear ? percent.toFixed(1) : Math.round(percent)} %`;
 }
+
+/** A rate for 1,000 sessions: two digits that tell, as in `0.042`, `1.3` or `27`. */
+export const wordRate = (rate: number): string =>
+  rate === 0 ? '0' : rate >= 10 ? wordNumber(Math.round(rate)) : rate >= 1 ? rate.toFixed(1) : String(Number(rate.toPrecision(2)));

@@ -2,7 +2,6 @@ import { setTimeout as pause } from 'node:timers/promises';
 import { type AlertKind, alertKinds } from '@rough-ember/core/alerts/alert-rule';
 import type { AlertNews, ToldCase } from '@rough-ember/core/alerts/compose-message';
 import { commonSentence } from '@rough-ember/core/cases/common-sentence';
-import type { CaseCount } from '@rough-ember/core/report-index/count-cases';
 import { defaultScope, wholeScope } from '@rough-ember/core/scope/scope';
 import { spanOf } from '@rough-ember/core/session-index/window';
 import { compareVersions } from '@rough-ember/core/version/version-order';
@@ -28,7 +27,12 @@ const dealtWith: Partial<Record<AlertKind, readonly CaseHead['state'][]>> = {
 type NewsServices = DeskServices & Pick<Services, 'publicUrl' | 'settings'>;
 
 /** What is to be told of alerts of one app as things are now: with the figures of this moment, without what has been dealt with. */
-export async function newsOfAlerts(services: NewsServices, app: App, alerts: readonly Alert[]): Promise<AlertNews[]> {
+export async function newsOfAlerts(
+  services: NewsServices,
+  app: App,
+  alerts: readonly Alert[],
+  evidenceMs = usualEvidenceMs,
+): Promise<AlertNews[]> {
   const { database, publicUrl } = services;
   const leads = await whereCasesLead(database, [...new Set(alerts.flatMap(({ caseId }) => caseId ?? []))]);
   const ids = [...new Set(leads.values())];
@@ -37,7 +41,7 @@ export async function newsOfAlerts(services: NewsServices, app: App, alerts: rea
     database,
     alerts.flatMap(({ reportRow }) => reportRow ?? []),
   );
-  const told = await loadToldCases(services, app, ids.slice(0, toldInFull), heads, alerts, leads);
+  const told = await loadToldCases(services, app, { heads, ids: ids.slice(0, toldInFull), rows: rowsToTell(alerts, leads), evidenceMs });
   return alerts.flatMap((alert): AlertNews[] => {
     const { kind, at, reportRow, caseId } = alert;
     const about = { kind, at: at.toISOString(), app: app.name, acts: [] };
@@ -82,44 +86,59 @@ const bareCase = (ref: string, { what, where, state, assignee }: CaseHead): Told
   likelyChange: null,
 });
 
-/** Some cases with their figures over all time, and with the frames of the report that is told of. */
+/** Of each case the report that its first alert is about, by its row. */
+function rowsToTell(alerts: readonly Alert[], leads: ReadonlyMap<number, number>): Map<number, number> {
+  const rows = new Map<number, number>();
+  for (const { caseId, reportRow } of alerts) {
+    const leadsTo = caseId === null ? undefined : leads.get(caseId);
+    if (leadsTo !== undefined && reportRow !== null && !rows.has(leadsTo)) rows.set(leadsTo, reportRow);
+  }
+  return rows;
+}
+
+interface CasesToTell {
+  readonly ids: readonly number[];
+  readonly heads: ReadonlyMap<number, CaseHead>;
+  readonly rows: ReadonlyMap<number, number>;
+  readonly evidenceMs: number;
+}
+
+/** Some cases with their figures over all time, with the frames of the report that is told of, and with what can be found out in time. */
 async function loadToldCases(
   services: NewsServices,
   app: App,
-  ids: readonly number[],
-  heads: ReadonlyMap<number, CaseHead>,
-  alerts: readonly Alert[],
-  leads: ReadonlyMap<number, number>,
+  { ids, heads, rows, evidenceMs }: CasesToTell,
 ): Promise<Map<number, ToldCase>> {
   const { database, reports } = services;
+  if (ids.length === 0) return new Map();
   const now = Date.now();
+  const ended = new AbortController();
+  const late = pause(evidenceMs, undefined, { signal: ended.signal }).catch(() => {});
+  /** What is not known in time is told without: it stands on the case once it is found. */
+  const inTime = <Value>(work: Promise<Value>, without: Value): Promise<Value> =>
+    Promise.race([work.catch(() => without), late.then(() => without)]);
+  const evidence = ids.map((id) =>
+    Promise.all([inTime(inCommonOf(services, app, id), ''), inTime<string | null>(likelyChangeOf(services, app, id), null)]),
+  );
   // Counting takes in what has just come; histories are told of what is there.
-  const counts = new Map<number, CaseCount | null>();
-  for (const id of ids) counts.set(id, await reports.ask('countCase', app.id, id, wholeScope, now));
-  const histories = ids.length === 0 ? new Map() : await reports.ask('historiesOf', app.id, ids, wholeScope, now);
-  const told = new Map<number, ToldCase>();
-  for (const id of ids) {
-    const head = heads.get(id);
-    if (!head) continue;
-    const row =
-      alerts.find(({ caseId, reportRow }) => reportRow !== null && caseId !== null && leads.get(caseId) === id)?.reportRow ?? null;
-    const counted = counts.get(id);
-    // What is looked at is about no report; the newest one shows where it breaks.
-    const [newest] = row === null ? await reports.ask('newestReports', app.id, id, wholeScope, now, 1) : [row];
-    const frames = newest === undefined ? [] : await framesOf(database, newest);
-    const versions: string[] = (histories.get(id)?.byVersion ?? []).map((one: { version: string }) => one.version).sort(compareVersions);
-    told.set(id, {
-      ...bareCase(`${app.prefix}-${head.number}`, head),
-      reports: counted?.reports ?? 0,
-      people: counted?.people ?? 0,
-      firstVersion: versions[0] ?? '',
-      lastVersion: versions.at(-1) ?? '',
-      frames,
-      inCommon: await inCommonOf(services, app, id),
-      likelyChange: await likelyChangeOf(services, app, id),
-    });
-  }
-  return told;
+  const counts = await Promise.all(ids.map((id) => reports.ask('countCase', app.id, id, wholeScope, now)));
+  const histories = await reports.ask('historiesOf', app.id, ids, wholeScope, now);
+  const told = await Promise.all(
+    ids.map(async (id, at): Promise<[number, ToldCase][]> => {
+      const head = heads.get(id);
+      if (!head) return [];
+      // What is looked at is about no report; the newest one shows where it breaks.
+      const row = rows.get(id) ?? (await reports.ask('newestReports', app.id, id, wholeScope, now, 1))[0];
+      const frames = row === undefined ? [] : await framesOf(database, row);
+      const versions: string[] = (histories.get(id)?.byVersion ?? []).map((one: { version: string }) => one.version).sort(compareVersions);
+      const [inCommon, likelyChange] = (await evidence[at]) as [string, string | null];
+      const figures = { reports: counts[at]?.reports ?? 0, people: counts[at]?.people ?? 0 };
+      const span = { firstVersion: versions[0] ?? '', lastVersion: versions.at(-1) ?? '' };
+      return [[id, { ...bareCase(`${app.prefix}-${head.number}`, head), ...figures, ...span, frames, inCommon, likelyChange }]];
+    }),
+  );
+  ended.abort();
+  return new Map(told.flat());
 }
 
 /** What stands out among the people of a case, over the usual window, in a sentence. */
@@ -134,16 +153,11 @@ async function inCommonOf({ reports, sessions }: NewsServices, app: App, caseId:
     .trim();
 }
 
-/** A message does not wait for a long history; what is found later stands on the case. */
-const changesMs = 2_500;
+/** A message is to leave within 5 s of its fact, of which two are spent on gathering. */
+const usualEvidenceMs = 1_000;
 
 async function likelyChangeOf(services: NewsServices, app: App, caseId: number): Promise<string | null> {
-  const search = loadLikelyChanges(services, app, caseId);
-  search.catch(() => {});
-  const waited = new AbortController();
-  const found = await Promise.race([search, pause(changesMs, null, { signal: waited.signal }).catch(() => null)]);
-  waited.abort();
-  const change = found?.found?.changes[0];
+  const change = (await loadLikelyChanges(services, app, caseId)).found?.changes[0];
   return change ? `${change.subject} (${change.hash.slice(0, 9)} by ${change.authorName}), ${change.reason}` : null;
 }
 

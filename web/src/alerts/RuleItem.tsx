@@ -1,12 +1,12 @@
 import { Button } from '@mantine/core';
 import type { AlertRule } from '@rough-ember/core/alerts/alert-rule';
+import { wordAgo } from '@rough-ember/core/words/time';
 import type { RuleList, RuleView } from '@rough-ember/server/alerts/rule-views';
 import { useState } from 'react';
 import { request } from '../client/api';
 import { useAttempt } from '../client/use-attempt';
 import { ProblemNotice } from '../shell/Notice';
 import { useTimes } from '../shell/use-times';
-import { wordAgo } from '../words/time';
 import styles from './Alerts.module.css';
 import { RuleEditor } from './RuleEditor';
 

@@ -1,5 +1,6 @@
 import { Button, Menu, TextInput } from '@mantine/core';
 import type { CaseAction, Mute } from '@rough-ember/core/cases/case-status';
+import { wordMute } from '@rough-ember/core/cases/case-words';
 import { dayMs } from '@rough-ember/core/durations';
 import { nextVersion } from '@rough-ember/core/version/version-order';
 import { type ReactNode, useState } from 'react';
@@ -9,7 +10,7 @@ import { useShortcuts } from '../desk/use-shortcuts';
 import { capitalised } from '../words/sentence';
 import styles from './CaseActions.module.css';
 import { Confirmation } from './Confirmation';
-import { askAction, wordMute } from './status-words';
+import { askAction } from './status-words';
 
 export interface CaseActionsProps {
   readonly appSlug: string;

@@ -1,9 +1,9 @@
 import { Button, Menu } from '@mantine/core';
+import { caseMarkdown, casePlainText, rawStackText } from '@rough-ember/core/cases/case-text';
 import { stackMarkdown, stackText } from '@rough-ember/core/symbolicate/stack-text';
 import type { CaseFile } from '@rough-ember/server/desk/case-file';
 import { useState } from 'react';
 import { copyText } from '../client/copy-text';
-import { caseMarkdown, casePlainText, rawStackText } from './case-text';
 
 /** Copies of a case for others: a ticket, a chat, another program. */
 export function CopyMenu({ file, appName }: { file: CaseFile; appName: string }) {

@@ -1,11 +1,11 @@
 import { Button } from '@mantine/core';
 import type { AttributeValue } from '@rough-ember/core/report/limits';
+import { wordAgo } from '@rough-ember/core/words/time';
 import type { ReportView } from '@rough-ember/server/desk/case-file';
 import { type ReactNode, useState } from 'react';
 import { request } from '../client/api';
 import { Value } from '../scope/Value';
 import { useTimes } from '../shell/use-times';
-import { wordAgo } from '../words/time';
 import styles from './CaseFileView.module.css';
 
 /** Everything told of the report; what can be filtered by can be clicked. */

@@ -1,4 +1,5 @@
 import { Button } from '@mantine/core';
+import { wordDate } from '@rough-ember/core/words/time';
 import type { AnswerOf } from '@rough-ember/server/api/registry';
 import { request } from '../client/api';
 import { useAttempt } from '../client/use-attempt';
@@ -6,7 +7,6 @@ import { useShortcuts } from '../desk/use-shortcuts';
 import { ProblemNotice } from '../shell/Notice';
 import { useTimes } from '../shell/use-times';
 import { wordCount } from '../words/numbers';
-import { wordDate } from '../words/time';
 import styles from './SimilarCases.module.css';
 import { useEvidence } from './use-evidence';
 

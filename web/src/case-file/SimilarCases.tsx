@@ -1,11 +1,11 @@
 import { Button } from '@mantine/core';
+import { wordAgo } from '@rough-ember/core/words/time';
 import type { AnswerOf } from '@rough-ember/server/api/registry';
 import { useState } from 'react';
 import { request } from '../client/api';
 import { useAttempt } from '../client/use-attempt';
 import { ProblemNotice } from '../shell/Notice';
 import { wordCount, wordNumber, wordShare } from '../words/numbers';
-import { wordAgo } from '../words/time';
 import styles from './SimilarCases.module.css';
 import { useEvidence } from './use-evidence';
 

@@ -1,11 +1,11 @@
 import { Button, Textarea } from '@mantine/core';
+import { wordAgo } from '@rough-ember/core/words/time';
 import type { CaseEventView } from '@rough-ember/server/desk/case-file';
 import { lazy, type SubmitEvent, Suspense, useState } from 'react';
 import { request } from '../client/api';
 import { useAttempt } from '../client/use-attempt';
 import { useSeen } from '../client/use-seen';
 import { useTimes } from '../shell/use-times';
-import { wordAgo } from '../words/time';
 import { wordEvent } from './status-words';
 import styles from './Talk.module.css';
 

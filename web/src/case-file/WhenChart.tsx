@@ -1,11 +1,11 @@
 import type { Split } from '@rough-ember/core/cases/desk-settings';
 import { dayMs } from '@rough-ember/core/durations';
 import { compareVersions } from '@rough-ember/core/version/version-order';
+import { wordDate } from '@rough-ember/core/words/time';
 import type { CaseWhen } from '@rough-ember/server/desk/case-evidence';
 import { Bar, BarChart, CartesianGrid, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import { Value } from '../scope/Value';
 import { wordNumber } from '../words/numbers';
-import { wordDate } from '../words/time';
 import styles from './When.module.css';
 
 /** From the oldest to the newest version, or from the commonest value down; told apart by the list of names, too. */

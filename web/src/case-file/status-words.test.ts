@@ -1,5 +1,6 @@
+import { wordStatus } from '@rough-ember/core/cases/case-words';
 import { describe, expect, it } from 'vitest';
-import { askAction, wordEvent, wordNews, wordStatus, wordTimes } from './status-words';
+import { askAction, wordEvent, wordNews, wordTimes } from './status-words';
 
 const from = { reports: 10, people: 3 };
 

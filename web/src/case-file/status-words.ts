@@ -1,22 +1,8 @@
 import type { CaseAction, Mute } from '@rough-ember/core/cases/case-status';
+import { wordMute } from '@rough-ember/core/cases/case-words';
 import type { CaseEventView } from '@rough-ember/server/desk/case-file';
 import type { CaseItem } from '@rough-ember/server/desk/case-list';
 import { wordCount } from '../words/numbers';
-import { wordDate } from '../words/time';
-
-/** The state of a case in a few words. */
-export function wordStatus({ state, closedIn, mute }: Pick<CaseItem, 'state' | 'closedIn' | 'mute'>): string {
-  switch (state) {
-    case 'open':
-      return 'open';
-    case 'closed':
-      return `closed in ${closedIn}`;
-    case 'reopened':
-      return `reopened, was closed in ${closedIn}`;
-    case 'muted':
-      return mute ? `muted ${wordMute(mute)}` : 'muted';
-  }
-}
 
 /** Why a case wants a look, in words: "new", or how much more often it happens than before. */
 export function wordNews({ news, change }: Pick<CaseItem, 'news' | 'change'>): string {
@@ -26,22 +12,6 @@ export function wordNews({ news, change }: Pick<CaseItem, 'news' | 'change'>): s
 
 /** A ratio as people say it: "1.8×", "12×". */
 export const wordTimes = (ratio: number): string => `${ratio >= 10 ? Math.round(ratio) : ratio.toFixed(1).replace(/\.0$/, '')}×`;
-
-/** How long something is muted. */
-export function wordMute(mute: Mute): string {
-  switch (mute.until) {
-    case 'further notice':
-      return 'for good';
-    case 'date':
-      return `until ${wordDate(mute.date)}`;
-    case 'reports':
-      return `for ${wordCount(mute.more, 'more report', 'more reports')}`;
-    case 'people':
-      return `for ${wordCount(mute.more, 'more person', 'more people')}`;
-    case 'version':
-      return `until ${mute.version}`;
-  }
-}
 
 /** What is about to be done to several cases, as a question. */
 export function askAction(action: CaseAction, count: number): string {

@@ -1,7 +1,7 @@
 import { printDay } from '@rough-ember/core/session-index/person-day';
 import type { TargetBudget } from '@rough-ember/core/stability/target-budget';
+import { wordDay } from '@rough-ember/core/words/time';
 import { wordShare } from '../words/numbers';
-import { wordDay } from '../words/time';
 import { wordFree } from './stability-words';
 
 const verdictWords: Readonly<Record<TargetBudget['verdict'], string>> = {

@@ -1,9 +1,9 @@
 import { dayMs } from '@rough-ember/core/durations';
 import { trendPoints } from '@rough-ember/core/stability/trend-points';
+import { wordDay } from '@rough-ember/core/words/time';
 import type { CrashFreeOverview } from '@rough-ember/server/stability/crash-free';
 import { lazy, Suspense } from 'react';
 import { useSeen } from '../client/use-seen';
-import { wordDay } from '../words/time';
 import styles from './CrashFree.module.css';
 import type { TrendLine } from './TrendDrawing';
 

@@ -1,8 +1,9 @@
+import { wordStatus } from '@rough-ember/core/cases/case-words';
 import type { DeskColumn } from '@rough-ember/core/cases/desk-columns';
+import { wordAgo } from '@rough-ember/core/words/time';
 import type { CaseItem, StripVersion } from '@rough-ember/server/desk/case-list';
-import { wordNews, wordStatus } from '../case-file/status-words';
+import { wordNews } from '../case-file/status-words';
 import { wordNumber, wordRate } from '../words/numbers';
-import { wordAgo } from '../words/time';
 import styles from './CaseRow.module.css';
 import { Strip } from './Strip';
 import { Trend } from './Trend';

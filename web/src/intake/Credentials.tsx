@@ -1,6 +1,7 @@
 import { Button, NativeSelect, TextInput } from '@mantine/core';
 import type { KeyRules } from '@rough-ember/core/report/key-rules';
 import { reportKinds } from '@rough-ember/core/report/report-kinds';
+import { wordDate } from '@rough-ember/core/words/time';
 import type { IntakeOverview } from '@rough-ember/server/intake/intake-overview';
 import { type SubmitEvent, useState } from 'react';
 import { request } from '../client/api';
@@ -8,7 +9,6 @@ import { useAttempt } from '../client/use-attempt';
 import { CopyButton } from '../shell/CopyButton';
 import { ProblemNotice } from '../shell/Notice';
 import type { PageShell } from '../shell/page-shell';
-import { wordDate } from '../words/time';
 import styles from './Credentials.module.css';
 import { KeyDrawer } from './KeyDrawer';
 

@@ -1,4 +1,5 @@
 import { Button } from '@mantine/core';
+import { wordAgo, wordTime } from '@rough-ember/core/words/time';
 import type { IntakeOverview } from '@rough-ember/server/intake/intake-overview';
 import { useState } from 'react';
 import { request } from '../client/api';
@@ -6,7 +7,6 @@ import { useAttempt } from '../client/use-attempt';
 import { ProblemNotice } from '../shell/Notice';
 import { wordCount } from '../words/numbers';
 import { sentence } from '../words/sentence';
-import { wordAgo, wordTime } from '../words/time';
 import styles from './Failures.module.css';
 
 interface FailuresProps {

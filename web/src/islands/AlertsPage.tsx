@@ -1,5 +1,6 @@
 import { Button } from '@mantine/core';
 import { type AlertRule, alertRuleSchema } from '@rough-ember/core/alerts/alert-rule';
+import { wordAgo } from '@rough-ember/core/words/time';
 import type { AlertView, MessageView, RuleList } from '@rough-ember/server/alerts/rule-views';
 import { useEffect, useState } from 'react';
 import styles from '../alerts/Alerts.module.css';
@@ -15,7 +16,6 @@ import { Shell } from '../shell/Shell';
 import { SidePage } from '../shell/SidePage';
 import { useTimes } from '../shell/use-times';
 import { wordCount } from '../words/numbers';
-import { wordAgo } from '../words/time';
 
 export interface AlertsPageProps {
   readonly shell: PageShell;

@@ -1,9 +1,9 @@
 import { Button } from '@mantine/core';
 import { compareLists } from '@rough-ember/core/cases/compare-lists';
+import { wordEvent } from '@rough-ember/core/report/trail-words';
 import type { Scope } from '@rough-ember/core/scope/scope';
 import type { ReadableFrame } from '@rough-ember/core/symbolicate/readable-report';
 import type { CaseFile, ReportView } from '@rough-ember/server/desk/case-file';
-import { wordEvent } from '../case-file/Before';
 import { search } from '../desk/desk-address';
 import { useShortcuts } from '../desk/use-shortcuts';
 import type { PageShell } from '../shell/page-shell';

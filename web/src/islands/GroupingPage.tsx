@@ -3,6 +3,7 @@ import { currentAlgorithm } from '@rough-ember/core/grouping/function-names';
 import { ruleSet } from '@rough-ember/core/grouping/rules/apply-rules';
 import { ruleVerbs } from '@rough-ember/core/grouping/rules/grouping-rules';
 import { algorithmLineOf, parseRules, withAlgorithm } from '@rough-ember/core/grouping/rules/parse-rules';
+import { wordAgo } from '@rough-ember/core/words/time';
 import type { GroupingChangeView, GroupingOverview, RulesPreview } from '@rough-ember/server/grouping/change-rules';
 import { useState } from 'react';
 import { addressOf, request } from '../client/api';
@@ -12,7 +13,6 @@ import type { PageShell } from '../shell/page-shell';
 import { Shell } from '../shell/Shell';
 import { SidePage } from '../shell/SidePage';
 import { wordCount, wordNumber } from '../words/numbers';
-import { wordAgo } from '../words/time';
 import styles from './GroupingPage.module.css';
 
 export interface GroupingPageProps {

@@ -1,5 +1,6 @@
 import { Button } from '@mantine/core';
 import { hourMs } from '@rough-ember/core/durations';
+import { wordAgo } from '@rough-ember/core/words/time';
 import type { IntakeOverview } from '@rough-ember/server/intake/intake-overview';
 import { useEffect, useRef, useState } from 'react';
 import { addressOf } from '../client/api';
@@ -17,7 +18,6 @@ import { useTimes } from '../shell/use-times';
 import { wordCount } from '../words/numbers';
 import { wordScrub } from '../words/scrub';
 import { sentence } from '../words/sentence';
-import { wordAgo } from '../words/time';
 import styles from './IntakePage.module.css';
 
 export interface IntakePageProps {

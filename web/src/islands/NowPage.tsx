@@ -1,13 +1,15 @@
 import { Button } from '@mantine/core';
+import { wordStatus } from '@rough-ember/core/cases/case-words';
 import type { FirstQuestion } from '@rough-ember/core/first-look/first-look';
 import { wordRolloutStatus } from '@rough-ember/core/rollouts/rollouts';
 import { wordBaseline, wordDifference, wordRange, wordThousandth, wordVerdict } from '@rough-ember/core/stability/comparison-words';
 import { badSessions, enoughSessions, stabilityFigures } from '@rough-ember/core/stability/figures';
 import { wordSymbolFile } from '@rough-ember/core/symbols/families';
+import { wordAgo } from '@rough-ember/core/words/time';
 import type { CaseItem } from '@rough-ember/server/desk/case-list';
 import type { Now } from '@rough-ember/server/now/load-now';
 import { type ReactNode, useState } from 'react';
-import { wordNews, wordStatus } from '../case-file/status-words';
+import { wordNews } from '../case-file/status-words';
 import { addressOf } from '../client/api';
 import { useLive } from '../client/use-live';
 import { rateOfScreen } from '../crash-free/activity-words';
@@ -23,7 +25,6 @@ import { useTimes } from '../shell/use-times';
 import { WallLinks } from '../wall/WallLinks';
 import { wordCount, wordNumber, wordShare } from '../words/numbers';
 import { capitalised } from '../words/sentence';
-import { wordAgo } from '../words/time';
 
 export interface NowPageProps {
   readonly shell: PageShell;

@@ -1,6 +1,7 @@
 import { Button } from '@mantine/core';
 import { parseScope, type Scope } from '@rough-ember/core/scope/scope';
 import { printDay } from '@rough-ember/core/session-index/person-day';
+import { wordDay } from '@rough-ember/core/words/time';
 import type { PeopleOverTimeView } from '@rough-ember/server/stability/people-over-time';
 import { lazy, Suspense } from 'react';
 import { addressOf } from '../client/api';
@@ -20,7 +21,6 @@ import { ProblemNotice } from '../shell/Notice';
 import type { PageShell } from '../shell/page-shell';
 import { Shell } from '../shell/Shell';
 import { wordCount } from '../words/numbers';
-import { wordDay } from '../words/time';
 
 // The chart brings a library along that the first view does without.
 const CrashFreePeople = lazy(() => import('../people/CrashFreePeople'));

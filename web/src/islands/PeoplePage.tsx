@@ -1,4 +1,5 @@
 import { Button, MultiSelect, NativeSelect, TextInput } from '@mantine/core';
+import { wordDate } from '@rough-ember/core/words/time';
 import type { PeopleView } from '@rough-ember/server/accounts/people';
 import { type SubmitEvent, useState } from 'react';
 import { request } from '../client/api';
@@ -6,7 +7,6 @@ import { type Attempt, useAttempt } from '../client/use-attempt';
 import { CardPage } from '../shell/CardPage';
 import { CopyButton } from '../shell/CopyButton';
 import { ProblemNotice } from '../shell/Notice';
-import { wordDate } from '../words/time';
 import styles from './PeoplePage.module.css';
 
 const roles = [

@@ -1,4 +1,5 @@
 import { Button, TextInput } from '@mantine/core';
+import { wordAgo } from '@rough-ember/core/words/time';
 import type { PersonFile, PersonMoment } from '@rough-ember/server/desk/person';
 import { useState } from 'react';
 import { request } from '../client/api';
@@ -8,7 +9,6 @@ import { Shell } from '../shell/Shell';
 import { SidePage } from '../shell/SidePage';
 import { useTimes } from '../shell/use-times';
 import { wordCount } from '../words/numbers';
-import { wordAgo } from '../words/time';
 import styles from './PersonPage.module.css';
 
 export interface PersonPageProps {

@@ -1,5 +1,5 @@
+import { wordEvent } from '@rough-ember/core/report/trail-words';
 import type { SessionFile, SessionMoment } from '@rough-ember/server/stability/sessions';
-import { wordEvent } from '../case-file/Before';
 import styles from '../sessions/Sessions.module.css';
 import { endedWords, wordDuration, wordOffset } from '../sessions/session-words';
 import type { PageShell } from '../shell/page-shell';

@@ -1,5 +1,6 @@
 import { Menu, UnstyledButton } from '@mantine/core';
 import { parseScope, type Scope } from '@rough-ember/core/scope/scope';
+import { wordAgo } from '@rough-ember/core/words/time';
 import type { SessionEnd, SessionItem, SessionList } from '@rough-ember/server/stability/sessions';
 import { addressOf } from '../client/api';
 import { useAddress } from '../client/use-address';
@@ -17,7 +18,6 @@ import { Shell } from '../shell/Shell';
 import { useTimes } from '../shell/use-times';
 import { Wide } from '../shell/Wide';
 import { wordCount } from '../words/numbers';
-import { wordAgo } from '../words/time';
 
 export interface SessionsPageProps {
   readonly shell: PageShell;

@@ -1,4 +1,5 @@
 import { Button, Checkbox } from '@mantine/core';
+import { wordAgo } from '@rough-ember/core/words/time';
 import type { ToldItem, ToldList } from '@rough-ember/server/told/load-told';
 import { useEffect, useState } from 'react';
 import { addressOf, read, request } from '../client/api';
@@ -12,7 +13,6 @@ import { areNoticesWished, wishNotices } from '../told/browser-notices';
 import styles from '../told/Told.module.css';
 import { noteOf, wordReason, wordTold } from '../told/told-words';
 import { wordCount } from '../words/numbers';
-import { wordAgo } from '../words/time';
 
 /** What was told to whoever looks, the newest first. */
 export function ToldPage({ shell, told }: { shell: PageShell; told: ToldList }) {

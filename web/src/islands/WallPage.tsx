@@ -3,6 +3,7 @@ import { dayMs } from '@rough-ember/core/durations';
 import { wordRolloutStatus } from '@rough-ember/core/rollouts/rollouts';
 import { wordRange, wordThousandth, wordVerdict } from '@rough-ember/core/stability/comparison-words';
 import { badSessions, stabilityFigures } from '@rough-ember/core/stability/figures';
+import { wordDay, wordSeconds } from '@rough-ember/core/words/time';
 import type { Wall, WallApp } from '@rough-ember/server/wall/load-wall';
 import { useEffect } from 'react';
 import { wordFree } from '../crash-free/stability-words';
@@ -11,7 +12,6 @@ import { cssVariables, theme } from '../theme/theme';
 import { useWall } from '../wall/use-wall';
 import styles from '../wall/Wall.module.css';
 import { wordCount, wordNumber, wordShare } from '../words/numbers';
-import { wordDay, wordSeconds } from '../words/time';
 
 /** The figures of the apps on a big screen: read from across a room, by whoever has the link. */
 export function WallPage({ wall, secret }: { wall: Wall; secret: string }) {

@@ -1,11 +1,11 @@
 import { dayMs } from '@rough-ember/core/durations';
 import { printDay } from '@rough-ember/core/session-index/person-day';
 import { shareOf } from '@rough-ember/core/stability/share';
+import { wordDay } from '@rough-ember/core/words/time';
 import type { PeopleOverTimeView } from '@rough-ember/server/stability/people-over-time';
 import { Area, CartesianGrid, ComposedChart, Line, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import { wordFree } from '../crash-free/stability-words';
 import { wordCount } from '../words/numbers';
-import { wordDay } from '../words/time';
 import styles from './People.module.css';
 
 /** On a day of fewer people a share says nothing. */

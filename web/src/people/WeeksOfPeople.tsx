@@ -1,8 +1,8 @@
 import type { WeekOfPeople } from '@rough-ember/core/session-index/people-over-time';
 import { printDay } from '@rough-ember/core/session-index/person-day';
+import { wordDay } from '@rough-ember/core/words/time';
 import { Wide } from '../shell/Wide';
 import { wordNumber, wordShare } from '../words/numbers';
-import { wordDay } from '../words/time';
 import styles from './People.module.css';
 
 const kinds = [

@@ -1,5 +1,5 @@
+import { wordClock, wordDate, wordTime } from '@rough-ember/core/words/time';
 import { createContext, useContext, useEffect, useState } from 'react';
-import { wordClock, wordDate, wordTime } from '../words/time';
 import type { PageShell } from './page-shell';
 
 const ZoneContext = createContext('UTC');

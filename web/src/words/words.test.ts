@@ -1,8 +1,8 @@
+import { wordAgo, wordClock, wordDay, wordSeconds, wordTime } from '@rough-ember/core/words/time';
 import { describe, expect, it } from 'vitest';
 import { printCsv } from './csv';
 import { wordBytes, wordCount, wordRate, wordShare } from './numbers';
 import { sentence } from './sentence';
-import { wordAgo, wordClock, wordDay, wordSeconds, wordTime } from './time';
 
 describe('numbers in words', () => {
   it.each([

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { wordBefore, wordEvent } from './Before';
+import { wordBefore, wordEvent } from './trail-words.ts';
 
 const at = '2026-01-01T10:00:00.000Z';
 

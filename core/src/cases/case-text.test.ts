@@ -1,6 +1,5 @@
-import type { CaseFile } from '@rough-ember/server/desk/case-file';
 import { describe, expect, it } from 'vitest';
-import { caseMarkdown, casePlainText, rawStackText } from './case-text';
+import { type CaseToTell, caseMarkdown, casePlainText, rawStackText } from './case-text.ts';
 
 const frame = {
   runtime: 'jvm',
@@ -49,10 +48,9 @@ const file = {
       threads: [],
       needs: [],
     },
-    raw: [{ title: 'IllegalStateException: x', frames: ['a.b(SourceFile:1)'] }],
   },
   now: '2026-05-02T12:00:00Z',
-} as unknown as CaseFile;
+} as unknown as CaseToTell;
 const where = { appName: 'Larkfield Guide', address: 'https://ember.example/cases/LG-7' };
 
 describe('a case for others', () => {
@@ -72,6 +70,8 @@ describe('a case for others', () => {
   });
 
   it('keeps the stack as it was reported', () => {
-    expect(rawStackText(file.report)).toBe('IllegalStateException: x\n    at a.b(SourceFile:1)');
+    expect(rawStackText({ raw: [{ title: 'IllegalStateException: x', frames: ['a.b(SourceFile:1)'] }] })).toBe(
+      'IllegalStateException: x\n    at a.b(SourceFile:1)',
+    );
   });
 });

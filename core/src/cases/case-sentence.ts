@@ -1,10 +1,21 @@
-import { plain, type SentencePart, strong } from '@rough-ember/core/cases/common-sentence';
-import { dayMs } from '@rough-ember/core/durations';
-import type { CaseItem } from '@rough-ember/server/desk/case-list';
-import { wordCount, wordNumber, wordRate, wordShare } from '../words/numbers';
-import { wordAgo, wordSpan } from '../words/time';
+import { dayMs } from '../durations.ts';
+import { wordCount, wordNumber, wordRate, wordShare } from '../words/count.ts';
+import { wordAgo, wordSpan } from '../words/time.ts';
+import { plain, type SentencePart, strong } from './common-sentence.ts';
 
-interface CaseCircumstances {
+/** The figures of a case. Moments are ISO texts in UTC. */
+export interface CaseFigures {
+  readonly firstVersion: string;
+  readonly lastVersion: string;
+  readonly beganAt: string;
+  readonly lastAt: string;
+  readonly reports: number;
+  readonly people: number;
+  /** Reports for 1,000 sessions of the versions it happens in; null where no session was told. */
+  readonly perThousand: number | null;
+}
+
+export interface CaseCircumstances {
   readonly now: string;
   /** People who used the app; null where sessions do not tell. */
   readonly activePeople?: number | null;
@@ -13,7 +24,7 @@ interface CaseCircumstances {
 }
 
 /** The case in a sentence: since when, until when, for how many. */
-export function caseSentence(item: CaseItem, { now, activePeople = null, releasedAt = null }: CaseCircumstances): SentencePart[] {
+export function caseSentence(item: CaseFigures, { now, activePeople = null, releasedAt = null }: CaseCircumstances): SentencePart[] {
   const { firstVersion, lastVersion } = item;
   return [
     plain('Began in '),
@@ -32,7 +43,7 @@ export function caseSentence(item: CaseItem, { now, activePeople = null, release
 }
 
 /** How long the version was out when the first report came; of an old version that is no news. */
-function wordSinceRelease({ beganAt }: CaseItem, releasedAt: string | null): string {
+function wordSinceRelease({ beganAt }: CaseFigures, releasedAt: string | null): string {
   const isOut = releasedAt !== null && beganAt >= releasedAt && Date.parse(beganAt) - Date.parse(releasedAt) < newsOfReleaseMs;
   return isOut ? `, ${wordSpan(releasedAt, beganAt) ?? 'less than a minute'} after it came out` : '';
 }

@@ -1,32 +1,17 @@
-import type { CaseItem } from '@rough-ember/server/desk/case-list';
 import { describe, expect, it } from 'vitest';
-import { caseSentence } from './case-sentence';
+import { type CaseFigures, caseSentence } from './case-sentence.ts';
 
 const now = '2026-11-23T08:00:00.000Z';
-const item: CaseItem = {
-  ref: 'LG-8',
-  kind: 'crash',
-  state: 'open',
-  closedIn: null,
-  mute: null,
-  assignee: null,
-  what: 'NullPointerException',
-  where: 'NightMap.tileFor',
-  message: null,
-  provisional: false,
+const item: CaseFigures = {
   reports: 1,
-  change: null,
-  news: null,
   people: 1,
   perThousand: null,
   firstVersion: '4.3.0',
   lastVersion: '4.3.0',
   beganAt: '2026-11-20T08:00:00.000Z',
   lastAt: '2026-11-23T07:30:00.000Z',
-  strip: [],
-  trend: [],
 };
-const words = (more: Partial<CaseItem>, activePeople: number | null = null) =>
+const words = (more: Partial<CaseFigures>, activePeople: number | null = null) =>
   caseSentence({ ...item, ...more }, { now, activePeople })
     .map(({ text }) => text)
     .join('');

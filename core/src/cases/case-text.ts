@@ -1,9 +1,30 @@
-import { stackText } from '@rough-ember/core/symbolicate/stack-text';
-import type { CaseFile, ReportView } from '@rough-ember/server/desk/case-file';
-import { wordTime } from '../words/time';
-import { wordBefore, wordEvent } from './Before';
-import { caseSentence } from './case-sentence';
-import { wordStatus } from './status-words';
+import type { Report } from '../report/report.ts';
+import { wordBefore, wordEvent } from '../report/trail-words.ts';
+import type { ReadableReport } from '../symbolicate/readable-report.ts';
+import { stackText } from '../symbolicate/stack-text.ts';
+import { wordTime } from '../words/time.ts';
+import { type CaseCircumstances, type CaseFigures, caseSentence } from './case-sentence.ts';
+import type { CaseState, Mute } from './case-status.ts';
+import { wordStatus } from './case-words.ts';
+
+/** A case with one of its reports, as texts tell of it. */
+export interface CaseToTell extends CaseCircumstances {
+  readonly item: CaseFigures & {
+    readonly ref: string;
+    readonly kind: Report['kind'];
+    readonly state: CaseState;
+    readonly closedIn: string | null;
+    readonly mute: Mute | null;
+    readonly what: string;
+    readonly where: string;
+    readonly message: string | null;
+  };
+  readonly report: Pick<Report, 'version' | 'build' | 'os' | 'device' | 'flags' | 'attributes' | 'trail'> & {
+    readonly id: string;
+    readonly occurredAt: string;
+    readonly readable: ReadableReport;
+  };
+}
 
 interface Where {
   readonly appName: string;
@@ -13,7 +34,7 @@ interface Where {
 const shownEvents = 15;
 
 /** The case for a ticket, a chat or a coding assistant: what, since when, for whom, the stack, and what came before. */
-export function caseMarkdown(file: CaseFile, where: Where): string {
+export function caseMarkdown(file: CaseToTell, where: Where): string {
   const { report } = file;
   return [
     `## [${escapeMarkdown(titleOf(file))}](${where.address})`,
@@ -28,7 +49,7 @@ export function caseMarkdown(file: CaseFile, where: Where): string {
 }
 
 /** The same without marks. */
-export function casePlainText(file: CaseFile, where: Where): string {
+export function casePlainText(file: CaseToTell, where: Where): string {
   const { report } = file;
   return [
     titleOf(file),
@@ -43,17 +64,20 @@ export function casePlainText(file: CaseFile, where: Where): string {
 }
 
 /** The stacks in the words of their own runtime, untouched. */
-export const rawStackText = ({ raw }: Pick<ReportView, 'raw'>): string =>
-  raw.map(({ title, frames }) => [title, ...frames.map((frame) => `    at ${frame}`)].join('\n')).join('\n');
+export const rawStackText = ({
+  raw,
+}: {
+  readonly raw: readonly { readonly title: string; readonly frames: readonly string[] }[];
+}): string => raw.map(({ title, frames }) => [title, ...frames.map((frame) => `    at ${frame}`)].join('\n')).join('\n');
 
-const titleOf = ({ item }: CaseFile): string => `${item.ref}: ${item.what} in ${item.where}`;
+const titleOf = ({ item }: CaseToTell): string => `${item.ref}: ${item.what} in ${item.where}`;
 
-const sentenceOf = (file: CaseFile, { appName }: Where): string =>
+const sentenceOf = (file: CaseToTell, { appName }: Where): string =>
   `${appName}, ${file.item.kind === 'error' ? 'handled error' : file.item.kind}, ${wordStatus(file.item)}. ${caseSentence(file.item, file)
     .map((part) => part.text)
     .join('')}`;
 
-function factsOf({ report, item }: CaseFile): [string, string][] {
+function factsOf({ report, item }: CaseToTell): [string, string][] {
   const { os, device, flags, attributes } = report;
   return [
     ...(item.message === null ? [] : [['Message', item.message] as [string, string]]),
@@ -66,16 +90,16 @@ function factsOf({ report, item }: CaseFile): [string, string][] {
   ];
 }
 
-const trailOf = ({ trail, occurredAt }: ReportView): string =>
+const trailOf = ({ trail, occurredAt }: CaseToTell['report']): string =>
   trail
     .slice(-shownEvents)
     .map((event) => `${wordBefore(event.at, occurredAt)}  ${event.kind}  ${wordEvent(event)}`)
     .join('\n');
 
-/** A fence longer than any in the text, so that the text cannot end it. */
 /** Text as Markdown (CommonMark 0.31, section 2.4): what an app sent makes no link, no picture and no heading of a ticket. */
 const escapeMarkdown = (text: string): string => text.replace(/[\\`*_{}[\]<>#|!~@]/g, '\\$&').replace(/\s*\n\s*/g, ' ');
 
+/** A fence longer than any in the text, so that the text cannot end it. */
 function fenced(text: string): string {
   const longest = Math.max(2, ...(text.match(/`+/g) ?? []).map((run) => run.length));
   const fence = '`'.repeat(longest + 1);
