@@ -16,6 +16,7 @@ export const errorList = {
   'account-exists': { status: 409, remedy: 'Change the role of the account instead.' },
   'invitation-gone': { status: 410, remedy: 'Ask an owner for a new invitation.' },
   'last-owner': { status: 409, remedy: 'Make somebody else owner first.' },
+  'bad-signature': { status: 401, remedy: 'Sign with the secret that the page Tickets of the app showed; renew it there if it is lost.' },
   'not-allowed': { status: 403, remedy: 'Ask an owner of this server for the right.' },
   'other-app': { status: 403, remedy: 'Name the app that the token belongs to, or make a token of the other one on its Intake page.' },
   'wrong-origin': { status: 403, remedy: 'Send the request from a page of this server.' },

@@ -5,7 +5,7 @@ import type { Database } from '@rough-ember/store/database';
 import { retryFailedOfOtherPrograms } from '@rough-ember/store/failed-reports';
 import { migrate } from '@rough-ember/store/migrate';
 import type { Logger } from 'pino';
-import { type AlertRunner, startAlertRunner } from './alerts/alert-runner.ts';
+import { startAlertRunner } from './alerts/alert-runner.ts';
 import { openMailer } from './alerts/mailer.ts';
 import { openServerKey } from './alerts/server-key.ts';
 import type { StandInReceivers } from './alerts/stand-ins.ts';
@@ -29,6 +29,7 @@ import type { Services } from './services.ts';
 import { startSessionIndexes } from './session-index/session-indexes.ts';
 import type { Settings } from './settings.ts';
 import { openSymbolStore } from './symbols/symbol-store.ts';
+import { startTicketRunner } from './tickets/ticket-runner.ts';
 
 export interface RunningServer {
   readonly services: Services;
@@ -105,7 +106,7 @@ export async function startServer(
   services.publicUrl = settings.publicUrl ?? address;
   log.info({ address }, 'serving');
   // What is told holds addresses of this server, which are known from here on.
-  const alerts: AlertRunner = startAlertRunner(services);
+  const besides = [startAlertRunner(services), startTicketRunner(services)];
   void readIn(services);
   void retryWithThisProgram(services, program);
   return {
@@ -113,7 +114,7 @@ export async function startServer(
     address,
     stop: async () => {
       services.revisions.stop();
-      await alerts.stop();
+      await Promise.all(besides.map((one) => one.stop()));
       services.mailer?.close();
       await parts.rest();
       await http.close();

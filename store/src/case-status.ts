@@ -10,6 +10,7 @@ import {
 import type { Knex } from 'knex';
 import { recordEvent } from './case-events.ts';
 import { type Database, inTransaction } from './database.ts';
+import { followCase } from './tickets.ts';
 
 const columns = { state: 'state', closedIn: 'closed_in', mute: 'mute', assignee: 'assignee' } as const;
 
@@ -17,10 +18,13 @@ const columns = { state: 'state', closedIn: 'closed_in', mute: 'mute', assignee:
 export const readStatus = (transaction: Database, caseId: number): Promise<CaseStatus | undefined> =>
   transaction('cases').where({ id: caseId }).forUpdate().first(columns);
 
-export const writeStatus = (transaction: Database, caseId: number, { state, closedIn, mute, assignee }: CaseStatus) =>
-  transaction('cases')
+/** Writes the status of a case; its tickets follow where the app says so. */
+export async function writeStatus(transaction: Database, caseId: number, { state, closedIn, mute, assignee }: CaseStatus): Promise<void> {
+  await transaction('cases')
     .where({ id: caseId })
     .update({ state, closed_in: closedIn, mute: mute && JSON.stringify(mute), assignee });
+  await followCase(transaction, caseId, state);
+}
 
 const unasked: CaseSize = { reports: 0, people: 0 };
 

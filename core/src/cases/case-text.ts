@@ -9,6 +9,8 @@ import { wordStatus } from './case-words.ts';
 
 /** A case with one of its reports, as texts tell of it. */
 export interface CaseToTell extends CaseCircumstances {
+  /** The change that may have brought it, in a line; left out or null where none is known. */
+  readonly likelyChange?: string | null;
   readonly item: CaseFigures & {
     readonly ref: string;
     readonly kind: Report['kind'];
@@ -44,6 +46,7 @@ export function caseMarkdown(file: CaseToTell, where: Where): string {
       .join('\n'),
     '### Stack',
     fenced(stackText(report.readable)),
+    ...(file.likelyChange ? ['### Likely change', escapeMarkdown(file.likelyChange)] : []),
     ...(report.trail.length > 0 ? ['### Before', fenced(trailOf(report))] : []),
   ].join('\n\n');
 }
@@ -59,6 +62,7 @@ export function casePlainText(file: CaseToTell, where: Where): string {
       .map(([name, value]) => `${name}: ${value}`)
       .join('\n'),
     stackText(report.readable),
+    ...(file.likelyChange ? [`Likely change: ${file.likelyChange}`] : []),
     ...(report.trail.length > 0 ? [`Before:\n${trailOf(report)}`] : []),
   ].join('\n\n');
 }

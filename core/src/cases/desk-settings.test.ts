@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { deskSettingsSchema, fillTemplate } from './desk-settings.ts';
+import { deskSettingsSchema, frameAddress } from './desk-settings.ts';
 
 describe('the settings of a desk', () => {
   it('begin with breakdowns that every app has', () => {
@@ -17,7 +17,7 @@ describe('the settings of a desk', () => {
     const template = 'https://git.example/{version}/{file}#L{line}';
     const place = { file: 'src/a b/Map?.kt', line: 12, version: '4.3.0 rc/1' };
     expect(deskSettingsSchema.safeParse({ repository: template }).success).toBe(true);
-    expect(fillTemplate(template, place)).toBe('https://git.example/4.3.0%20rc%2F1/src/a%20b/Map%3F.kt#L12');
-    expect(fillTemplate('edit://{file}:{line}', { ...place, line: null })).toMatch(/:1$/);
+    expect(frameAddress(template, place)).toBe('https://git.example/4.3.0%20rc%2F1/src/a%20b/Map%3F.kt#L12');
+    expect(frameAddress('edit://{file}:{line}', { ...place, line: null })).toMatch(/:1$/);
   });
 });

@@ -46,7 +46,7 @@ export type DeskSettings = z.infer<typeof deskSettingsSchema>;
 export type Split = DeskSettings['breakdowns'][number];
 
 /** The address of a line of a file, from a template. */
-export function fillTemplate(text: string, { file, line, version }: { file: string; line: number | null; version: string }): string {
+export function frameAddress(text: string, { file, line, version }: { file: string; line: number | null; version: string }): string {
   const path = file.split('/').map(encodeURIComponent).join('/');
   return text
     .replaceAll('{file}', path)

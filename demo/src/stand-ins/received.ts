@@ -1,7 +1,7 @@
 import { appendFileSync, existsSync, readFileSync, writeFileSync } from 'node:fs';
 
 /** The ways that a stand-in takes messages. */
-export const ways = ['mail', 'webhook', 'room', 'matrix', 'text-message'] as const;
+export const ways = ['mail', 'webhook', 'room', 'matrix', 'text-message', 'tracker'] as const;
 export type Way = (typeof ways)[number];
 
 /** Something that a stand-in took. */

@@ -2,6 +2,7 @@ import { createServer, type IncomingMessage, type ServerResponse } from 'node:ht
 import type { AddressInfo } from 'node:net';
 import { Webhook } from 'standardwebhooks';
 import type { Received, ReceivedList } from './received.ts';
+import type { StandInTracker } from './tracker.ts';
 
 /** What the receivers know their senders by. */
 export const receiverSecrets = {
@@ -10,6 +11,8 @@ export const receiverSecrets = {
   textMessage: 'larkfield-gateway-key',
 } as const;
 
+/** A way that one message comes by HTTP. */
+type MessageWay = Exclude<Received['way'], 'mail' | 'tracker'>;
 type Taken = Omit<Received, 'at' | 'number' | 'way'>;
 interface Asked {
   readonly request: IncomingMessage;
@@ -28,7 +31,7 @@ class Refused extends Error {
 const header = ({ request }: Asked, name: string): string => String(request.headers[name] ?? '');
 
 /** Each receiver: which addresses are its own, and what it takes. */
-const receivers: Readonly<Record<Exclude<Received['way'], 'mail'>, { readonly path: RegExp; take(asked: Asked): Taken }>> = {
+const receivers: Readonly<Record<MessageWay, { readonly path: RegExp; take(asked: Asked): Taken }>> = {
   webhook: {
     path: /^\/webhook$/,
     take: (asked) => {
@@ -90,15 +93,30 @@ const longestBody = 1_000_000;
 /** Receivers of everything that goes over HTTP, on one port. `isAway` lets them answer as a receiver does that is being restarted. */
 export async function startWebReceivers(
   received: ReceivedList,
+  tracker: StandInTracker,
   { isAway = () => false, port = 0 }: { isAway?: () => boolean; port?: number } = {},
 ): Promise<{ readonly address: string; stop(): Promise<void> }> {
   const known = new Set<string>();
-  const answer = (request: IncomingMessage, response: ServerResponse, body: string) => {
+  const answer = async (request: IncomingMessage, response: ServerResponse, body: string) => {
     const reply = (status: number, value: object) =>
       response.writeHead(status, { 'content-type': 'application/json' }).end(JSON.stringify(value));
     if (isAway()) return reply(503, { error: 'away' });
-    const path = (request.url ?? '/').split('?', 1)[0] as string;
-    for (const [way, receiver] of Object.entries(receivers) as [Exclude<Received['way'], 'mail'>, (typeof receivers)['room']][]) {
+    const { pathname: path, searchParams: parameters } = new URL(request.url ?? '/', 'http://stand-in');
+    const { authorization = '', 'idempotency-key': key } = request.headers;
+    const booked = await tracker.answer({
+      method: request.method ?? '',
+      path,
+      parameters,
+      authorization,
+      idempotencyKey: String(key ?? ''),
+      body,
+    });
+    if (booked) {
+      const { status, value } = booked;
+      if (typeof value === 'object') return reply(status, value);
+      return response.writeHead(status, { 'content-type': 'text/html; charset=utf-8' }).end(value);
+    }
+    for (const [way, receiver] of Object.entries(receivers) as [MessageWay, (typeof receivers)['room']][]) {
       if (!receiver.path.test(path)) continue;
       try {
         const taken = receiver.take({ request, path, body });
@@ -120,7 +138,7 @@ export async function startWebReceivers(
       body += part;
       if (body.length > longestBody) request.destroy();
     });
-    request.on('end', () => answer(request, response, body));
+    request.on('end', () => void answer(request, response, body).catch(() => response.writeHead(500).end()));
   });
   await new Promise<void>((resolve, reject) => {
     server.once('error', reject);

@@ -53,7 +53,7 @@ const lookUpOutside: LookupFunction = (host, options, done) => {
 };
 
 const refusalOf = (host: string): AddressRefused =>
-  new AddressRefused(`${host} leads into the network of this server, where a channel may lead only when an owner allows it`);
+  new AddressRefused(`${host} leads into the network of this server, where it may lead only when an owner allows it`);
 
 export interface GuardedAnswer {
   readonly status: number;
@@ -63,7 +63,6 @@ export interface GuardedAnswer {
 }
 
 const timeoutMs = 20_000;
-const mostAnswerBytes = 4_096;
 
 /**
  * Sends a request to an address that somebody chose. It follows no redirect, reads no long answer, waits for no slow one, and reaches nothing
@@ -76,11 +75,14 @@ export function guardedRequest(
     headers,
     body,
     mayReachPrivate,
+    mostAnswerBytes = 4_096,
   }: {
     readonly method: string;
     readonly headers: Readonly<Record<string, string>>;
     readonly body: string;
     readonly mayReachPrivate: boolean;
+    /** Of a longer answer the beginning is given. */
+    readonly mostAnswerBytes?: number;
   },
 ): Promise<GuardedAnswer> {
   const url = new URL(address);

@@ -10,7 +10,7 @@ import type { App } from '@rough-ember/store/apps';
 import { type CaseHead, loadCaseHeads, whereCasesLead } from '@rough-ember/store/cases';
 import { loadReportDetail, versionsOfReports } from '@rough-ember/store/reports';
 import type { DeskServices, Services } from '../services.ts';
-import { loadLikelyChanges } from '../sources/likely-changes.ts';
+import { wordLikelyChange } from '../sources/word-likely-change.ts';
 
 /** Of so many cases of one message everything is told; of the rest their names. */
 const toldInFull = 10;
@@ -118,7 +118,7 @@ async function loadToldCases(
   const inTime = <Value>(work: Promise<Value>, without: Value): Promise<Value> =>
     Promise.race([work.catch(() => without), late.then(() => without)]);
   const evidence = ids.map((id) =>
-    Promise.all([inTime(inCommonOf(services, app, id), ''), inTime<string | null>(likelyChangeOf(services, app, id), null)]),
+    Promise.all([inTime(inCommonOf(services, app, id), ''), inTime<string | null>(wordLikelyChange(services, app, id), null)]),
   );
   // Counting takes in what has just come; histories are told of what is there.
   const counts = await Promise.all(ids.map((id) => reports.ask('countCase', app.id, id, wholeScope, now)));
@@ -155,11 +155,6 @@ async function inCommonOf({ reports, sessions }: NewsServices, app: App, caseId:
 
 /** A message is to leave within 5 s of its fact, of which two are spent on gathering. */
 const usualEvidenceMs = 1_000;
-
-async function likelyChangeOf(services: NewsServices, app: App, caseId: number): Promise<string | null> {
-  const change = (await loadLikelyChanges(services, app, caseId)).found?.changes[0];
-  return change ? `${change.subject} (${change.hash.slice(0, 9)} by ${change.authorName}), ${change.reason}` : null;
-}
 
 /** Our own frames of a report, the innermost first, each as `Class.method (File.kt:12)`; those of the runtime where none is ours. */
 async function framesOf(database: Services['database'], row: number): Promise<string[]> {

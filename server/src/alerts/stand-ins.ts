@@ -7,7 +7,7 @@ export interface ReceivedView {
   readonly number: number;
   /** The same for one message however often it came. */
   readonly id: string;
-  /** `mail`, `webhook`, `room`, `matrix` or `text-message`. */
+  /** `mail`, `webhook`, `room`, `matrix`, `text-message` or `tracker`. */
   readonly way: string;
   readonly at: string;
   readonly to: string;

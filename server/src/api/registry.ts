@@ -10,6 +10,7 @@ import type { PathOf } from '../operation/operation.ts';
 import { privacyOperations } from '../privacy/operations.ts';
 import { stabilityOperations } from '../stability/operations.ts';
 import { symbolOperations } from '../symbols/operations.ts';
+import { ticketOperations } from '../tickets/operations.ts';
 import { toldOperations } from '../told/operations.ts';
 import { versionOperations } from '../versions/operations.ts';
 import { wallOperations } from '../wall/operations.ts';
@@ -30,6 +31,7 @@ export const operations = [
   ...peopleOperations,
   ...toldOperations,
   ...alertOperations,
+  ...ticketOperations,
   ...wallOperations,
   ...downloadOperations,
 ] as const;

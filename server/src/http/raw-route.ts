@@ -11,6 +11,7 @@ export interface RawAnswers {
   'POST /api/v1/apps/{app}/import': { readonly what: string; readonly reportId: string | null; readonly items: readonly ItemOutcome[] };
   'POST /api/v1/apps/{app}/symbol-files': UploadedFile;
   'PATCH /api/v1/apps/{app}/symbol-uploads/{upload}': UploadedFile;
+  'POST /trackers/{app}/told': { readonly tickets: number };
   'GET /healthz': { readonly status: 'ok' };
   'GET /readyz': Readiness;
 }
@@ -45,6 +46,7 @@ export interface RawDescription {
 
 export const rawRights = {
   nothing: 'Takes neither key nor token.',
+  signature: 'Takes a signature with the secret that the app and its tracker share.',
   key: 'Takes an intake key.',
   upload: 'Takes an upload token of the app, or the sign-in of a developer.',
 } as const;

@@ -13,6 +13,7 @@ import { LargePlace } from './large-bodies.ts';
 import { parametersOf, type RawRoute, rawRoute, sendJson } from './raw-route.ts';
 import { readBody } from './read-body.ts';
 import { symbolUploadRoutes } from './symbol-upload-routes.ts';
+import { trackerRoute } from './tracker-route.ts';
 
 export const rawRoutes: readonly RawRoute[] = [
   ...intakeRoutes,
@@ -20,6 +21,7 @@ export const rawRoutes: readonly RawRoute[] = [
   rawRoute('GET /readyz', { does: 'Whether it can take and answer; 503 when it cannot.', takes: 'nothing', status: 200 }, isReady),
   ...symbolUploadRoutes,
   ...downloadRoutes,
+  trackerRoute,
   rawRoute(
     'POST /api/v1/apps/{app}/import',
     {

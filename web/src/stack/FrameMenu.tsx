@@ -1,5 +1,5 @@
 import { Menu, UnstyledButton } from '@mantine/core';
-import { fillTemplate } from '@rough-ember/core/cases/desk-settings';
+import { frameAddress } from '@rough-ember/core/cases/desk-settings';
 import type { ReadableFrame } from '@rough-ember/core/symbolicate/readable-report';
 import { useState } from 'react';
 import { useFrameLinks } from './frame-links';
@@ -35,12 +35,12 @@ export function FrameMenu({ frame }: { frame: ReadableFrame }) {
       </Menu.Target>
       <Menu.Dropdown>
         {place && settings.editor && (
-          <Menu.Item component="a" href={fillTemplate(settings.editor, place)}>
+          <Menu.Item component="a" href={frameAddress(settings.editor, place)}>
             Open in the editor
           </Menu.Item>
         )}
         {place && settings.repository && (
-          <Menu.Item component="a" href={fillTemplate(settings.repository, place)} target="_blank" rel="noreferrer">
+          <Menu.Item component="a" href={frameAddress(settings.repository, place)} target="_blank" rel="noreferrer">
             Open in the repository
           </Menu.Item>
         )}

@@ -1,15 +1,16 @@
+import { fillTemplate, isJsonTemplate } from '@rough-ember/core/templates/template';
 import { z } from 'zod';
 import { guardedRequest } from '../guarded-request.ts';
 import { channelKind, judgeAnswer } from './channel-kind.ts';
-import { fillTemplate, templateSchema, valuesOf } from './template.ts';
+import { messageTemplate, valuesOf } from './message-template.ts';
 import { webAddress } from './webhook.ts';
 
 /** A chat room with an incoming webhook: its address is the secret, the body a JSON template. */
 export const room = channelKind({
   settings: z.strictObject({
-    body: templateSchema
+    body: messageTemplate
       .default('{"text": "{{text}}"}')
-      .refine((text) => isJson(text), { error: 'must be JSON once the placeholders are filled in' }),
+      .refine(isJsonTemplate, { error: 'must be JSON once the placeholders are filled in' }),
   }),
   secretIs: 'The address of the room’s incoming webhook',
   needsSecret: true,
@@ -27,12 +28,3 @@ export const room = channelKind({
     );
   },
 });
-
-function isJson(template: string): boolean {
-  try {
-    JSON.parse(fillTemplate(template, 'json', { subject: 'a', text: 'a', app: 'a', id: 'a', at: 'a', secret: '', to: '' }));
-    return true;
-  } catch {
-    return false;
-  }
-}

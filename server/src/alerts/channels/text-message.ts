@@ -1,7 +1,8 @@
+import { fillTemplate } from '@rough-ember/core/templates/template';
 import { z } from 'zod';
 import { guardedRequest } from '../guarded-request.ts';
 import { channelKind, hostOf, judgeAnswer } from './channel-kind.ts';
-import { fillTemplate, templateSchema, valuesOf } from './template.ts';
+import { messageTemplate, valuesOf } from './message-template.ts';
 import { webAddress } from './webhook.ts';
 
 /** A phone number as E.164 writes it. */
@@ -13,9 +14,9 @@ export const textMessage = channelKind({
   settings: z.strictObject({
     gateway: webAddress,
     to: z.array(phoneNumber).min(1).max(10),
-    headers: z.record(headerName, templateSchema).default({ authorization: 'Bearer {{secret}}' }),
+    headers: z.record(headerName, messageTemplate).default({ authorization: 'Bearer {{secret}}' }),
     form: z.enum(['json', 'form']).default('json'),
-    body: templateSchema.default('{"to": "{{to}}", "text": "{{subject}}"}'),
+    body: messageTemplate.default('{"to": "{{to}}", "text": "{{subject}}"}'),
   }),
   secretIs: 'What the gateway knows the account by',
   needsSecret: false,

@@ -1,0 +1,44 @@
+import { caseMarkdown, casePlainText } from '@rough-ember/core/cases/case-text';
+import { wholeScope } from '@rough-ember/core/scope/scope';
+import type { TicketValues } from '@rough-ember/core/tickets/tracker';
+import type { App } from '@rough-ember/store/apps';
+import { loadCaseHeads, whereCasesLead } from '@rough-ember/store/cases';
+import { loadCaseFile } from '../desk/case-file.ts';
+import type { DeskServices, Services } from '../services.ts';
+import { wordLikelyChange } from '../sources/word-likely-change.ts';
+
+const longestText = 20_000;
+/** Of what stands in an address: servers refuse longer ones. */
+const longestInAddress = 1_500;
+
+type ValueServices = DeskServices & Pick<Services, 'publicUrl' | 'settings'>;
+
+/** What the templates of a tracker may ask for, of a case as it is now; null when the case has gone, or has no report any more. */
+export async function ticketValues(
+  services: ValueServices,
+  app: App,
+  caseId: number,
+  { id, number }: { readonly id: string; readonly number: string },
+): Promise<TicketValues | null> {
+  const leads = (await whereCasesLead(services.database, [caseId])).get(caseId) ?? caseId;
+  const [head] = await loadCaseHeads(services.database, [leads]);
+  if (!head) return null;
+  const ref = `${app.prefix}-${head.number}`;
+  const file = await loadCaseFile(services, { app, ref, scope: wholeScope, position: 0, now: new Date() });
+  if (!file) return null;
+  const link = `${services.publicUrl}/apps/${app.slug}/cases/${ref}?last=all`;
+  const where = { appName: app.name, address: link };
+  const told = { ...file, likelyChange: await wordLikelyChange(services, app, leads).catch(() => null) };
+  return {
+    title: `${ref}: ${head.what} in ${head.where}`.replace(/\s+/g, ' ').slice(0, 200),
+    text: casePlainText(told, where).slice(0, longestInAddress),
+    markdown: caseMarkdown(told, where).slice(0, longestText),
+    link,
+    ref,
+    app: app.name,
+    version: file.report.version,
+    number,
+    id,
+    secret: '',
+  };
+}

@@ -1,0 +1,21 @@
+CREATE TABLE IF NOT EXISTS tickets (
+  id INT UNSIGNED PRIMARY KEY AUTO_INCREMENT,
+  app_id INT UNSIGNED NOT NULL,
+  case_id BIGINT UNSIGNED NOT NULL,
+  request_id BINARY(16) NOT NULL COMMENT 'the same at every attempt to make it, so that a tracker makes one',
+  number VARCHAR(100) NULL COMMENT 'null until the tracker has made it',
+  state VARCHAR(100) NULL COMMENT 'in the words of the tracker; null until it told one',
+  is_done BOOLEAN NOT NULL DEFAULT FALSE,
+  work VARCHAR(10) NULL COMMENT 'make, close or open: what is to be asked of the tracker',
+  attempts SMALLINT UNSIGNED NOT NULL DEFAULT 0,
+  run_after DATETIME(3) NOT NULL DEFAULT UTC_TIMESTAMP(3),
+  problem VARCHAR(500) NULL COMMENT 'why the last attempt failed',
+  made_by VARCHAR(254) NOT NULL,
+  made_at DATETIME(3) NOT NULL DEFAULT UTC_TIMESTAMP(3),
+  UNIQUE KEY by_request (request_id),
+  UNIQUE KEY once_for_a_case (case_id, number),
+  INDEX by_number (app_id, number),
+  INDEX by_turn (work, run_after),
+  FOREIGN KEY (app_id) REFERENCES apps (id) ON DELETE CASCADE,
+  FOREIGN KEY (case_id) REFERENCES cases (id) ON DELETE CASCADE
+)
