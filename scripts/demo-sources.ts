@@ -21,6 +21,6 @@ export async function nameDemoSources({ database }: Pick<Services, 'database'>):
   const app = await findApp(database, guide);
   if (!app) return;
   const desk = await readDeskSettings(database, app.id);
-  if (desk.sources?.folder === larkfieldGuide.sources)
-    await changeDeskSettings(database, app.id, { ...desk, sources: { folder: guide, revision: 'v{version}' } });
+  if (desk.sources[0]?.folder === larkfieldGuide.sources)
+    await changeDeskSettings(database, app.id, { ...desk, sources: [{ folder: guide, revision: 'v{version}' }] });
 }

@@ -29,7 +29,7 @@ export async function loadDemoApp(
   const settings = await readDeskSettings(services.database, app.id);
   const repository = `https://git.larkfield.example/${demo.app.slug}/{version}/{file}#line-{line}`;
   const breakdowns = [...settings.breakdowns.filter((one) => one.field !== 'attributes'), { field: 'screen' as const, key: '' }];
-  const sources = demo.sources === undefined ? null : { folder: demo.sources, revision: null };
+  const sources = demo.sources === undefined ? [] : [{ folder: demo.sources, revision: null }];
   await changeDeskSettings(services.database, app.id, { ...settings, repository, breakdowns, sources });
   if (demo.firstLook) await changeFirstLook(services.database, app.id, demo.firstLook);
   await sendDemoSymbols(demo, target);

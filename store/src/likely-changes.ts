@@ -47,6 +47,14 @@ export async function findKeptChanges(database: Database, caseId: number, basis:
   return row ? readStored(form, row.found) : null;
 }
 
+/** What was found last for some cases, from whatever basis that was. */
+export async function listKeptChanges(database: Database, caseIds: readonly number[]): Promise<Map<number, FoundChanges>> {
+  const rows: { caseId: number; found: string }[] = await database('likely_changes')
+    .whereIn('case_id', caseIds)
+    .select({ caseId: 'case_id', found: 'found' });
+  return new Map(rows.map(({ caseId, found }) => [caseId, readStored(form, found)]));
+}
+
 export async function keepChanges(database: Database, caseId: number, basis: Buffer, found: FoundChanges): Promise<void> {
   await database('likely_changes')
     .insert({ case_id: caseId, basis, found: writeStored(form, found) })

@@ -19,6 +19,16 @@ const template = z
 /** A field that things are split by; the key names the flag or attribute. */
 export const splitSchema = z.object({ field: z.enum(fieldNames as [FieldName, ...FieldName[]]), key: z.string().max(200).default('') });
 
+/** A folder under the one that the operator of the server named; for a checkout of git also the revision, with {version} in it. */
+const sourcePlace = z.object({
+  folder: z.string().trim().min(1).max(500),
+  revision: z.string().trim().min(1).max(200).nullable().default(null),
+});
+export type SourcePlace = z.infer<typeof sourcePlace>;
+
+/** Settings of before there could be several name one, or none. */
+const asList = (given: unknown): unknown => (given === null ? [] : typeof given === 'object' && !Array.isArray(given) ? [given] : given);
+
 /** What the desk of an app shows, for everybody of the team. */
 export const deskSettingsSchema = z.object({
   /** What the people of a case are broken down by. */
@@ -33,14 +43,8 @@ export const deskSettingsSchema = z.object({
   /** Addresses that a frame opens, with {file}, {line} and {version} in them. */
   editor: template.nullable().default(null),
   repository: template.nullable().default(null),
-  /** Where the server finds the sources: a folder under the one that its operator named, and the revision of a checkout. */
-  sources: z
-    .object({
-      folder: z.string().trim().min(1).max(500),
-      revision: z.string().trim().min(1).max(200).nullable().default(null),
-    })
-    .nullable()
-    .default(null),
+  /** Where the server finds the sources, such as a checkout for each system; a file is looked for in one after the other. */
+  sources: z.preprocess(asList, z.array(sourcePlace).max(10)).default([]),
 });
 export type DeskSettings = z.infer<typeof deskSettingsSchema>;
 export type Split = DeskSettings['breakdowns'][number];

@@ -29,6 +29,10 @@ export async function startMailServer(
         PostalMime.parse(Buffer.concat(parts)).then(
           (mail) => {
             const to = envelope.rcptTo.map(({ address }) => address).join(', ');
+            const { value: unsubscribe = '' } = mail.headers.find(({ key }) => key === 'list-unsubscribe') ?? {};
+            const isOneClick = mail.headers.some(
+              ({ key, value }) => key === 'list-unsubscribe-post' && value === 'List-Unsubscribe=One-Click',
+            );
             const thread = mail.references ? `in the thread ${mail.references}` : 'a thread of its own';
             received.add({
               id: mail.messageId ?? '',
@@ -38,6 +42,7 @@ export async function startMailServer(
               text: mail.text ?? '',
               html: mail.html ?? null,
               remark: thread,
+              ...(isOneClick ? { stopsAt: unsubscribe.replace(/^<|>$/g, '') } : {}),
             });
             done();
           },

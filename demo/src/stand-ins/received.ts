@@ -17,6 +17,8 @@ export interface Received {
   readonly text: string;
   /** Mail alone has it. */
   readonly html: string | null;
+  /** Mail alone may have it: where a request stops such mail (RFC 8058). */
+  readonly stopsAt?: string;
   /** What the receiver found out about it, such as that its signature holds. */
   readonly remark: string;
 }

@@ -293,6 +293,28 @@ describe('whom it tells', () => {
     expect(received(name)).toHaveLength(1);
   });
 
+  it('no more once one press of a mail program has stopped it, which nobody else can', async () => {
+    await rule({ what: { kind: 'case-begins' }, whom: { people: [tom], channels: [] } });
+    const name = fresh();
+    await send(crash(name));
+    await told();
+    const stopsAt = received(name)[0]?.stopsAt as string;
+    const press = (address: string, method = 'POST') =>
+      fetch(address, { method, redirect: 'manual', ...(method === 'POST' ? { body: 'List-Unsubscribe=One-Click' } : {}) });
+    const wants = async () => (await server.database('accounts').where({ email: tom }).first('wants_mail')).wants_mail;
+    // A program that only looks at the address, and somebody who makes one up, stop nothing.
+    expect((await press(stopsAt, 'GET')).status).toBe(303);
+    expect((await press(`${stopsAt.slice(0, -4)}AAAA`)).status).toBe(404);
+    expect(await wants()).toBe(1);
+    expect((await press(stopsAt)).status).toBe(200);
+    expect(await wants()).toBe(0);
+    const next = fresh();
+    await send(crash(next));
+    await told();
+    expect(received(next)).toEqual([]);
+    await server.database('accounts').where({ email: tom }).update({ wants_mail: true });
+  });
+
   it('whoever looks after a case, and everybody where nobody does', async () => {
     await rule({ what: { kind: 'report' }, whom: { people: 'looking-after', channels: [] } });
     const name = fresh();

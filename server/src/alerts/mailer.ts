@@ -15,7 +15,7 @@ export function openMailer({ smtpUrl, mailFrom }: Pick<Settings, 'smtpUrl' | 'ma
   const transport = createTransport({ url: smtpUrl, connectionTimeout: 20_000, greetingTimeout: 20_000, socketTimeout: 60_000 });
   const domain = mailFrom.split('@').at(-1)?.replace(/>$/, '') ?? 'localhost';
   return {
-    send: async ({ to, message, messageId, unsubscribePath }) => {
+    send: async ({ to, message, messageId, unsubscribePath, isOneClick }) => {
       const thread =
         message.thread === ''
           ? {}
@@ -32,6 +32,7 @@ export function openMailer({ smtpUrl, mailFrom }: Pick<Settings, 'smtpUrl' | 'ma
           headers: {
             'Auto-Submitted': 'auto-generated',
             'List-Unsubscribe': `<${publicUrl()}${unsubscribePath}>`,
+            ...(isOneClick ? { 'List-Unsubscribe-Post': 'List-Unsubscribe=One-Click' } : {}),
           },
         });
         return sent.response;

@@ -12,6 +12,7 @@ import type { DeskServices, Services } from '../services.ts';
 import { SendProblem } from './channels/channel-kind.ts';
 import { type ChannelKindName, channelKinds } from './channels/channel-kinds.ts';
 import { newsOfAlerts } from './news-of-alerts.ts';
+import { unsubscribePath } from './unsubscribe.ts';
 
 export type OutboxServices = DeskServices & Pick<Services, 'publicUrl' | 'settings' | 'mailer' | 'serverKey' | 'log'>;
 
@@ -102,7 +103,13 @@ export async function deliver(
     const account = await findAlertAccount(database, to.accountId);
     if (!account) throw new SendProblem('the account is gone', true);
     if (mailer === null) throw new SendProblem('this server sends no mail: EMBER_SMTP_URL is not set');
-    return mailer.send({ to: [account.email], message, messageId, unsubscribePath: '/account#alerts' });
+    return mailer.send({
+      to: [account.email],
+      message,
+      messageId,
+      unsubscribePath: unsubscribePath(serverKey, account.id),
+      isOneClick: true,
+    });
   }
   const channel = await findChannel(database, to.channelId);
   if (!channel) throw new SendProblem('the channel is gone', true);

@@ -12,6 +12,7 @@ export interface RawAnswers {
   'POST /api/v1/apps/{app}/symbol-files': UploadedFile;
   'PATCH /api/v1/apps/{app}/symbol-uploads/{upload}': UploadedFile;
   'POST /trackers/{app}/told': { readonly tickets: number };
+  'POST /unsubscribe/{token}': { readonly stopped: boolean };
   'GET /healthz': { readonly status: 'ok' };
   'GET /readyz': Readiness;
 }
@@ -65,6 +66,7 @@ const pathParts: Readonly<Record<string, string>> = {
   '{upload}': '([0-9a-f]{32})',
   '{version}': '([\\w.-]{1,60})',
   '{file}': '([\\w.-]{1,100})',
+  '{token}': '([\\w-]{1,400})',
 };
 
 /** A raw route by its method and path; `{app}` and `{upload}` are the groups of the match. */

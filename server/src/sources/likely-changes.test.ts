@@ -5,6 +5,7 @@ import { buildGuideHistory } from '@rough-ember/demo/guide-history';
 import { changeDeskSettings, readDeskSettings } from '@rough-ember/store/apps';
 import { findCaseId } from '@rough-ember/store/cases';
 import { afterAll, beforeAll, expect, it } from 'vitest';
+import { newsOfAlerts } from '../alerts/news-of-alerts.ts';
 import { startTestServer, type TestServer } from '../testing/test-server.ts';
 import { recordRollout } from '../versions/record-changes.ts';
 import { loadLikelyChanges } from './likely-changes.ts';
@@ -39,7 +40,7 @@ const send = async (version: string, stack: string) => {
   expect((await server.send(`/intake/v1/file?version=${version}&build=1`, stack)).status).toBe(202);
   await server.settled();
 };
-const use = async (sources: { folder: string; revision: string | null } | null) =>
+const use = async (...sources: { folder: string; revision: string | null }[]) =>
   changeDeskSettings(server.database, server.app.id, { ...(await readDeskSettings(server.database, server.app.id)), sources });
 const changesOf = async (number: number) =>
   loadLikelyChanges(server.services, server.app, (await findCaseId(server.database, server.app.id, number)) as number);
@@ -81,4 +82,31 @@ it('say of the first version who changed the line last, and in a sentence why no
   expect((await changesOf(2)).problem).toContain('lies outside of EMBER_SOURCES_DIR');
   await use({ folder: 'guide', revision: null });
   expect(await changesOf(2)).toEqual({ found: null, problem: null });
+});
+
+it('are looked for in the checkout that holds the file, whichever that is', async () => {
+  await use(
+    { folder: 'guide', revision: 'release-{version}' },
+    { folder: 'guide', revision: null },
+    { folder: 'guide', revision: 'v{version}' },
+  );
+  expect((await changesOf(2)).found).toMatchObject({ commits: 8, path: 'com/larkfield/guide/map/NightMap.java' });
+});
+
+it('stand in what a message tells of the case', async () => {
+  const id = (await findCaseId(server.database, server.app.id, 2)) as number;
+  const alert = {
+    id: 1,
+    ruleId: 1,
+    appId: server.app.id,
+    kind: 'case-begins',
+    fact: '',
+    caseId: id,
+    reportRow: null,
+    told: null,
+    at: new Date(),
+  } as const;
+  const [news] = await newsOfAlerts({ ...server.services, publicUrl: server.address }, server.app, [alert], 60_000);
+  expect(news?.case).toMatchObject({ firstVersion: '4.3.0', likelyChange: expect.stringContaining('Trust the cache') });
+  expect(news?.case?.frames[0]).toContain('NightMap');
 });

@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto';
+import type { SourcePlace } from '@rough-ember/core/cases/desk-settings';
 import { type Scope, wholeScope } from '@rough-ember/core/scope/scope';
 import { compareVersions, isSameVersion } from '@rough-ember/core/version/version-order';
 import { type App, readDeskSettings } from '@rough-ember/store/apps';
@@ -34,26 +35,25 @@ const searching = new Map<string, Promise<FoundChanges>>();
 export async function loadLikelyChanges(services: ChangeServices, app: App, caseId: number): Promise<LikelyChanges> {
   const { database, settings } = services;
   const { sources } = await readDeskSettings(database, app.id);
-  if (sources === null || sources.revision === null || settings.sourcesFolder === undefined) return nothing(null);
+  const checkouts = sources.filter((one): one is Checkout => one.revision !== null);
+  if (checkouts.length === 0 || settings.sourcesFolder === undefined) return nothing(null);
   const about = await versionsOfCase(services, app, caseId);
   if (about === null) return nothing('Nothing was reported of this case yet.');
-  const { first, before, detail, cameOutAt, commits } = about;
-  const frames = placedFrames(detail);
+  const frames = placedFrames(about.detail);
   if (frames.length === 0) return nothing('No frame of ours has a file and a line; a symbol file may be missing.');
-  const revisionOf = (version: string) => commits.get(version) ?? (sources.revision as string).replaceAll('{version}', version);
-  const question = {
-    from: before === null ? null : { version: before, revision: revisionOf(before) },
-    to: { version: first, revision: revisionOf(first), cameOutAt },
-    frames,
-  };
   const basis = createHash('sha256')
-    .update(JSON.stringify([sources, question]))
+    .update(JSON.stringify([checkouts, about.first, about.before, about.cameOutAt, [...about.commits], frames]))
     .digest();
   const kept = await findKeptChanges(database, caseId, basis);
   if (kept) return { found: kept, problem: null };
   const name = `${caseId} ${basis.toString('hex')}`;
   try {
-    const search = searching.get(name) ?? searchAndKeep(services, { caseId, basis, folder: sources.folder, question });
+    const search =
+      searching.get(name) ??
+      searchAll(settings.sourcesFolder, checkouts, { ...about, frames }).then(async (found) => {
+        await keepChanges(database, caseId, basis, found);
+        return found;
+      });
     searching.set(name, search);
     return { found: await search, problem: null };
   } catch (error) {
@@ -64,22 +64,44 @@ export async function loadLikelyChanges(services: ChangeServices, app: App, case
   }
 }
 
-async function searchAndKeep(
-  { database, settings }: ChangeServices,
-  about: {
-    readonly caseId: number;
-    readonly basis: Buffer;
-    readonly folder: string;
-    readonly question: Omit<HistoryQuestion, 'base' | 'openTree'>;
-  },
-): Promise<FoundChanges> {
-  const { caseId, basis, folder, question } = about;
-  const root = settings.sourcesFolder as string;
-  const base = await findSourceFolder(root, folder, question.to.version);
-  const openTree = () => sourceTreeOf(root, { folder, revision: question.to.revision }, question.to.version);
-  const found = await searchHistory({ ...question, base, openTree });
-  await keepChanges(database, caseId, basis, found);
-  return found;
+type Checkout = SourcePlace & { readonly revision: string };
+
+interface CaseInHistory extends Pick<HistoryQuestion, 'frames'> {
+  readonly first: string;
+  readonly before: string | null;
+  readonly cameOutAt: string | null;
+  /** The commits of versions whose rollout names one. */
+  readonly commits: ReadonlyMap<string, string>;
+}
+
+/** Searches one checkout after the other until one holds a file of the case; throws a SourceProblem when none could be searched. */
+async function searchAll(root: string, checkouts: readonly Checkout[], about: CaseInHistory): Promise<FoundChanges> {
+  let found: FoundChanges | null = null;
+  let problem: SourceProblem | null = null;
+  for (const checkout of checkouts)
+    try {
+      const inThis = await searchOne(root, checkout, about);
+      if (inThis.path !== null) return inThis;
+      found ??= inThis;
+    } catch (error) {
+      if (!(error instanceof SourceProblem)) throw error;
+      problem ??= error;
+    }
+  if (found) return found;
+  throw problem ?? new SourceProblem('No checkout is named.');
+}
+
+async function searchOne(root: string, { folder, revision }: Checkout, about: CaseInHistory): Promise<FoundChanges> {
+  const { first, before, cameOutAt, commits, frames } = about;
+  const revisionOf = (version: string) => commits.get(version) ?? revision.replaceAll('{version}', version);
+  const to = { version: first, revision: revisionOf(first), cameOutAt };
+  return searchHistory({
+    from: before === null ? null : { version: before, revision: revisionOf(before) },
+    to,
+    frames,
+    base: await findSourceFolder(root, folder, first),
+    openTree: () => sourceTreeOf(root, { folder, revision: to.revision }, first),
+  });
 }
 
 /** The first version with a case, the last one without it, and a report of the former; null where it has no report. */

@@ -10,7 +10,7 @@ beforeAll(async () => {
 afterAll(() => server.stop());
 
 const place = { file: 'NightMap.java', function: 'com.larkfield.guide.map.NightMap.tileFor', line: 14, version: '4.3.0' };
-const use = async (sources: { folder: string; revision: string | null } | null) =>
+const use = async (...sources: { folder: string; revision: string | null }[]) =>
   changeDeskSettings(server.database, server.app.id, { ...(await readDeskSettings(server.database, server.app.id)), sources });
 const read = (more: Partial<typeof place> = {}) => readSourceLines(server.services, server.app, { ...place, ...more });
 
@@ -22,10 +22,15 @@ it('the lines around a frame are those of its version', async () => {
 });
 
 it('why there are none is said in a sentence', async () => {
-  await use(null);
+  await use();
   expect((await read()).problem).toBe('Guide names no source folder; its desk settings can.');
   await use({ folder: 'sources/{version}', revision: null });
   expect((await read({ version: '9.9' })).problem).toContain('There is no folder "sources/9.9"');
   expect((await read({ file: 'Perch.java' })).problem).toBe('The sources of 4.3.0 hold no file Perch.java.');
   expect((await read({ line: 5_000 })).problem).toContain('it is not the file that was built');
+});
+
+it('are looked for in one place after the other, and one that is away hides no other', async () => {
+  await use({ folder: 'nowhere', revision: null }, { folder: 'builds', revision: null }, { folder: 'sources/{version}', revision: null });
+  expect((await read()).found?.path).toBe('com/larkfield/guide/map/NightMap.java');
 });

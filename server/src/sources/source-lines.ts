@@ -55,17 +55,27 @@ export function sourceTreeOf(root: string, location: SourceLocation, version: st
   return tree;
 }
 
-/** The lines of source around a frame, from the folder or checkout that the app names; or in a sentence why there are none. */
+/** The lines of source around a frame, from the folders and checkouts that the app names; or in a sentence why there are none. */
 export async function readSourceLines(
   { database, settings }: Pick<Services, 'database' | 'settings'>,
   app: App,
   { file, function: named, line, version }: SourceQuery,
 ): Promise<SourceAnswer> {
   const { sources } = await readDeskSettings(database, app.id);
-  if (sources === null) return none(`${app.name} names no source folder; its desk settings can.`);
+  if (sources.length === 0) return none(`${app.name} names no source folder; its desk settings can.`);
   if (settings.sourcesFolder === undefined) return none('The server has no source folder: EMBER_SOURCES_DIR is not set.');
+  let answer = none('');
+  // The first place that holds the file has it; of the others the last says what is missing.
+  for (const place of sources) {
+    answer = await linesIn(settings.sourcesFolder, place, { file, function: named, line, version });
+    if (answer.found) break;
+  }
+  return answer;
+}
+
+async function linesIn(root: string, place: SourceLocation, { file, function: named, line, version }: SourceQuery): Promise<SourceAnswer> {
   try {
-    const tree = await sourceTreeOf(settings.sourcesFolder, sources, version);
+    const tree = await sourceTreeOf(root, place, version);
     const found = matchSourcePath(tree.paths, { file, function: named });
     if (found === 'none') return none(`The sources of ${version} hold no file ${file}.`);
     if (found === 'several') return none(`The sources of ${version} hold several files of the name ${file}.`);

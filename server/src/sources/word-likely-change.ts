@@ -1,3 +1,4 @@
+import { wordChange } from '@rough-ember/core/changes/word-change';
 import type { App } from '@rough-ember/store/apps';
 import type { DeskServices, Services } from '../services.ts';
 import { loadLikelyChanges } from './likely-changes.ts';
@@ -9,5 +10,5 @@ export async function wordLikelyChange(
   caseId: number,
 ): Promise<string | null> {
   const change = (await loadLikelyChanges(services, app, caseId)).found?.changes[0];
-  return change ? `${change.subject} (${change.hash.slice(0, 9)} by ${change.authorName}), ${change.reason}` : null;
+  return change ? wordChange(change) : null;
 }

@@ -1,3 +1,4 @@
+import { wordChange } from '@rough-ember/core/changes/word-change';
 import { type RolloutStatus, type RolloutStep, rolloutStatus } from '@rough-ember/core/rollouts/rollouts';
 import { defaultScope, type Scope } from '@rough-ember/core/scope/scope';
 import type { DaySpan } from '@rough-ember/core/session-index/session-rows';
@@ -11,6 +12,7 @@ import { distinctVersions, isSameVersion } from '@rough-ember/core/version/versi
 import type { App } from '@rough-ember/store/apps';
 import { listReturns } from '@rough-ember/store/case-events';
 import { loadCaseHeads } from '@rough-ember/store/cases';
+import { listKeptChanges } from '@rough-ember/store/likely-changes';
 import { listRolloutSteps } from '@rough-ember/store/rollouts';
 import { listSymbolDemand, type SymbolDemand } from '@rough-ember/store/symbol-files';
 import { ApiError } from '../errors.ts';
@@ -24,6 +26,8 @@ export interface NamedCase {
   readonly what: string;
   readonly where: string;
   readonly people: number;
+  /** The change that may have brought it, in a line, where one has been looked for. */
+  readonly likelyChange: string | null;
 }
 
 /** A symbol file that a version lacks. */
@@ -77,10 +81,14 @@ export async function loadVersionList(services: DeskServices, app: App, now: Dat
   ]);
   const names = distinctVersions([...daily.values, ...cases.map((one) => one.version), ...steps.map((one) => one.version)]);
   const ids = [...cases.flatMap((one) => one.began.map((began) => began.caseId)), ...returns.map((one) => one.caseId)];
-  const heads = new Map((await loadCaseHeads(services.database, ids)).map((head) => [head.id, head]));
+  const [headList, changes] = await Promise.all([loadCaseHeads(services.database, ids), listKeptChanges(services.database, ids)]);
+  const heads = new Map(headList.map((head) => [head.id, head]));
   const named = (caseId: number, people: number): NamedCase[] => {
     const head = heads.get(caseId);
-    return head ? [{ ref: `${app.prefix}-${head.number}`, what: head.what, where: head.where, people }] : [];
+    if (!head) return [];
+    const [change] = changes.get(caseId)?.changes ?? [];
+    const likelyChange = change ? wordChange(change) : null;
+    return [{ ref: `${app.prefix}-${head.number}`, what: head.what, where: head.where, people, likelyChange }];
   };
   // A version that nobody used in the window is not compared any more.
   const comparisons = await compareNewest(services, app, daily.values, { history });

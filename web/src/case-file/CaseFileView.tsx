@@ -2,6 +2,7 @@ import { Button, Menu, UnstyledButton } from '@mantine/core';
 import { caseSentence } from '@rough-ember/core/cases/case-sentence';
 import { wordStatus } from '@rough-ember/core/cases/case-words';
 import { commonSentence } from '@rough-ember/core/cases/common-sentence';
+import { wordChange } from '@rough-ember/core/changes/word-change';
 import type { Scope } from '@rough-ember/core/scope/scope';
 import { wordSymbolFile } from '@rough-ember/core/symbols/families';
 import type { CaseFile, ReportView } from '@rough-ember/server/desk/case-file';
@@ -14,6 +15,7 @@ import { FrameLinks } from '../stack/frame-links';
 import { type Culprit, RawStacks, Stacks } from '../stack/StackView';
 import { MissingSymbols } from '../symbols/MissingSymbols';
 import { NamingWork } from '../symbols/NamingWork';
+import { TicketMenu } from '../tickets/TicketMenu';
 import { wordCount, wordNumber } from '../words/numbers';
 import { sentence } from '../words/sentence';
 import { Before } from './Before';
@@ -52,11 +54,12 @@ export function CaseFileView(props: CaseFileProps) {
   const mayAct = shell.account.role !== 'viewer';
   const appSlug = shell.app.slug;
   const who = useEvidence(appSlug, item.ref, 'who');
+  const changes = useEvidence(appSlug, item.ref, 'changes');
   return (
     <article className={styles.file} aria-label={item.ref}>
-      <CaseHead {...props} who={who} />
+      <CaseHead {...props} who={who} changes={changes} />
 
-      <Where {...props} />
+      <Where {...props} changes={changes} />
 
       <Section id="who" title="Who" note={`the ${wordCount(item.reports, 'report', 'reports')} of this case in the scope`}>
         <Who appSlug={appSlug} who={who} total={item.reports} mayAct={mayAct} />
@@ -93,9 +96,10 @@ export function CaseFileView(props: CaseFileProps) {
 }
 
 type WhoAnswer = ReturnType<typeof useEvidence<'who'>>;
+type ChangesAnswer = ReturnType<typeof useEvidence<'changes'>>;
 
 /** What the case is, in a sentence, and what can be done to it. */
-function CaseHead({ who, ...props }: CaseFileProps & { who: WhoAnswer }) {
+function CaseHead({ who, ...props }: CaseFileProps & { who: WhoAnswer; changes: ChangesAnswer }) {
   const { shell, file, scope, onStep } = props;
   const { item, report } = file;
   const appSlug = shell.app.slug;
@@ -137,7 +141,8 @@ function CaseHead({ who, ...props }: CaseFileProps & { who: WhoAnswer }) {
   );
 }
 
-function CaseButtons({ shell, file, onStep, pageAddress, hasKeys = true }: CaseFileProps) {
+function CaseButtons({ shell, file, changes, onStep, pageAddress, hasKeys = true }: CaseFileProps & { changes: ChangesAnswer }) {
+  const likeliest = changes.answer?.found?.changes[0];
   const { item, position } = file;
   const mayAct = shell.account.role !== 'viewer';
   const appSlug = shell.app.slug;
@@ -160,7 +165,8 @@ function CaseButtons({ shell, file, onStep, pageAddress, hasKeys = true }: CaseF
           Open as page
         </Button>
       )}
-      <CopyMenu file={file} appName={shell.app.name} />
+      <TicketMenu appSlug={appSlug} refName={item.ref} mayAct={mayAct} />
+      <CopyMenu file={file} likelyChange={likeliest ? wordChange(likeliest) : null} appName={shell.app.name} />
       {mayAct && <DeleteMenu appSlug={appSlug} file={file} onDeleted={() => onStep(Math.max(0, Math.min(position, item.reports - 2)))} />}
     </span>
   );
@@ -191,7 +197,7 @@ function ReportStepper({ file, scope, appSlug, onStep }: Pick<CaseFileProps, 'fi
 }
 
 /** The stacks of the report, and the symbol files that they lack. */
-function Where({ shell, file, raw, onRaw, hasKeys = true }: CaseFileProps) {
+function Where({ shell, file, changes, raw, onRaw, hasKeys = true }: CaseFileProps & { changes: ChangesAnswer }) {
   const { report } = file;
   const mayAct = shell.account.role !== 'viewer';
   const appSlug = shell.app.slug;
@@ -242,6 +248,7 @@ function Where({ shell, file, raw, onRaw, hasKeys = true }: CaseFileProps) {
         <Threads report={report} />
       </FrameLinks>
       <LikelyChanges
+        changes={changes}
         appSlug={appSlug}
         refName={file.item.ref}
         assignee={file.item.assignee}

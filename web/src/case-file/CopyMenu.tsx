@@ -6,7 +6,7 @@ import { useState } from 'react';
 import { copyText } from '../client/copy-text';
 
 /** Copies of a case for others: a ticket, a chat, another program. */
-export function CopyMenu({ file, appName }: { file: CaseFile; appName: string }) {
+export function CopyMenu({ file, likelyChange, appName }: { file: CaseFile; likelyChange: string | null; appName: string }) {
   const [said, setSaid] = useState<string | null>(null);
   const { item, report } = file;
   const copy = async (text: string) => {
@@ -14,6 +14,7 @@ export function CopyMenu({ file, appName }: { file: CaseFile; appName: string })
     setTimeout(() => setSaid(null), 1500);
   };
   const address = () => window.location.href;
+  const told = { ...file, likelyChange };
   return (
     <Menu position="bottom-end" withInitialFocusPlaceholder={false}>
       <Menu.Target>
@@ -22,8 +23,8 @@ export function CopyMenu({ file, appName }: { file: CaseFile; appName: string })
         </Button>
       </Menu.Target>
       <Menu.Dropdown>
-        <Menu.Item onClick={() => copy(caseMarkdown(file, { appName, address: address() }))}>Case as Markdown</Menu.Item>
-        <Menu.Item onClick={() => copy(casePlainText(file, { appName, address: address() }))}>Case as plain text</Menu.Item>
+        <Menu.Item onClick={() => copy(caseMarkdown(told, { appName, address: address() }))}>Case as Markdown</Menu.Item>
+        <Menu.Item onClick={() => copy(casePlainText(told, { appName, address: address() }))}>Case as plain text</Menu.Item>
         <Menu.Item onClick={() => copy(JSON.stringify(report, null, 2))}>Report as JSON</Menu.Item>
         <Menu.Item onClick={() => copy(stackText(report.readable))}>Stack as text</Menu.Item>
         <Menu.Item onClick={() => copy(stackMarkdown(report.readable, `${item.ref}: ${item.what} in ${item.where}`, address()))}>

@@ -8,9 +8,10 @@ import { ProblemNotice } from '../shell/Notice';
 import { useTimes } from '../shell/use-times';
 import { wordCount } from '../words/numbers';
 import styles from './SimilarCases.module.css';
-import { useEvidence } from './use-evidence';
+import type { useEvidence } from './use-evidence';
 
 interface ChangesProps {
+  readonly changes: ReturnType<typeof useEvidence<'changes'>>;
   readonly appSlug: string;
   readonly refName: string;
   readonly assignee: string | null;
@@ -24,7 +25,7 @@ type Found = NonNullable<AnswerOf<'GET /apps/{app}/cases/{ref}/changes'>['found'
 /** The commits that may have brought a case, and who looks after its code. Nothing where the app names no checkout. */
 export function LikelyChanges(props: ChangesProps) {
   const { appSlug, refName, assignee, colleagues, mayAct, hasKeys } = props;
-  const { answer } = useEvidence(appSlug, refName, 'changes');
+  const { answer } = props.changes;
   const { problem, attempt } = useAttempt();
   const found = answer?.found ?? null;
   const give = (email: string) =>

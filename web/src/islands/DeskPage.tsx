@@ -1,9 +1,10 @@
-import { Button, TextInput } from '@mantine/core';
+import { Button, Textarea, TextInput } from '@mantine/core';
 import { type DeskSettings, deskSettingsSchema } from '@rough-ember/core/cases/desk-settings';
 import type { FieldOverview } from '@rough-ember/server/desk/fields';
 import { type SubmitEvent, useState } from 'react';
 import { addressOf, problemOf, RequestProblem, request } from '../client/api';
 import { useLive } from '../client/use-live';
+import { readSourcePlaces, writeSourcePlaces } from '../desk/source-places';
 import type { PageShell } from '../shell/page-shell';
 import { Shell } from '../shell/Shell';
 import { SidePage } from '../shell/SidePage';
@@ -181,6 +182,17 @@ function FrameLinksForm({ app, settings, mayAct, onRun, onProblem }: FrameLinksF
         {linkInputs.map(({ valueIn, ...input }) => (
           <TextInput key={input.name} {...input} defaultValue={valueIn(settings) ?? ''} disabled={!mayAct} />
         ))}
+        <Textarea
+          name="sources"
+          size="xs"
+          label="Folders of the sources on the server, a line each"
+          description="Under EMBER_SOURCES_DIR. Of a git checkout also the revision, behind an @: its history then tells which change may have brought a case."
+          placeholder={'guide-android @ v{version}\nguide-ios @ ios-{version}'}
+          defaultValue={writeSourcePlaces(settings.sources)}
+          disabled={!mayAct}
+          autosize
+          minRows={2}
+        />
         {mayAct && (
           <Button type="submit" size="xs" variant="default">
             Save
@@ -207,27 +219,13 @@ const linkInputs = [
     placeholder: 'https://git.larkfield.example/guide/{version}/{file}#L{line}',
     valueIn: ({ repository }: DeskSettings) => repository,
   },
-  {
-    name: 'folder',
-    label: 'Folder of the sources on the server',
-    description: 'Under EMBER_SOURCES_DIR; lines of source are then shown in stacks.',
-    placeholder: 'guide, or guide/{version}',
-    valueIn: ({ sources }: DeskSettings) => sources?.folder,
-  },
-  {
-    name: 'revision',
-    label: 'Revision, where the folder is a git checkout',
-    placeholder: 'v{version}',
-    valueIn: ({ sources }: DeskSettings) => sources?.revision,
-  },
 ];
 
 function readLinks(form: FormData): Pick<DeskSettings, 'editor' | 'repository' | 'sources'> {
   const text = (name: string) => String(form.get(name)).trim() || null;
-  const folder = text('folder');
   return {
     editor: text('editor'),
     repository: text('repository'),
-    sources: folder === null ? null : { folder, revision: text('revision') },
+    sources: readSourcePlaces(String(form.get('sources'))),
   };
 }

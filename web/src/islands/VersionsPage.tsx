@@ -222,10 +222,11 @@ function CaseList({ title, cases, here, scope }: { title: string; cases: readonl
     <section className={styles.part}>
       <h2>{title}</h2>
       <ul>
-        {cases.map(({ ref, what, where, people }) => (
+        {cases.map(({ ref, what, where, people, likelyChange }) => (
           <li key={ref} className={styles.case}>
             <a href={`${here}/cases/${ref}?${scope}`}>{ref}</a> {what} <code>{where}</code>
             {people > 0 && `, ${wordCount(people, 'person', 'people')}`}
+            {likelyChange !== null && <div className={styles.change}>Likely change: {likelyChange}</div>}
           </li>
         ))}
       </ul>

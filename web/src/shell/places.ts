@@ -22,6 +22,7 @@ export const places = [
   { path: 'alerts', title: 'Alerts', label: 'Alerts: who is told of what' },
   { path: 'private', label: 'Private: what is taken out, kept and deleted' },
   { path: 'bench', title: 'Bench', label: 'Bench' },
+  { path: 'tickets', label: 'Tickets, and the tracker' },
   { path: 'pigeon-loft', label: 'Pigeon loft: what the demo sent' },
   { path: 'for-you', label: 'For you: what you were told' },
   { path: 'person', label: 'Find a person' },

@@ -131,7 +131,7 @@ function FrameLine({ frame, number, isOpen = false, leftOut }: FrameLineProps) {
   // Of which place there is no source: the frame of another report, or a symbol file that comes later, opens all the same.
   const [placeWithout, setPlaceWithout] = useState<string | null>(null);
   const showsSource = asked ?? (isOpen && (frame.context !== undefined || placeWithout !== placeWords(frame)));
-  const isFindable = frame.file !== null && frame.line !== null && links !== null && links.settings.sources !== null;
+  const isFindable = frame.file !== null && frame.line !== null && links !== null && links.settings.sources.length > 0;
   return (
     <li className={styles.frame} data-ours={frame.ours} data-inlined={frame.inlined} title={frame.raw}>
       <span className={styles.number}>{frame.inlined ? '↳' : place}</span>

@@ -24,6 +24,8 @@ export interface Letter {
   readonly messageId: string;
   /** Path of the page where such mail is stopped. */
   readonly unsubscribePath: string;
+  /** A request to it stops such mail at once (RFC 8058). */
+  readonly isOneClick: boolean;
 }
 
 export interface Mailer {

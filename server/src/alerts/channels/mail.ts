@@ -9,6 +9,6 @@ export const mail = channelKind({
   leadsTo: ({ to }) => to.join(', '),
   send: async ({ settings, message, messageId, mail: mailer, app }) => {
     if (mailer === null) throw new SendProblem('this server sends no mail: EMBER_SMTP_URL is not set');
-    return mailer.send({ to: settings.to, message, messageId, unsubscribePath: `/apps/${app.slug}/alerts` });
+    return mailer.send({ to: settings.to, message, messageId, unsubscribePath: `/apps/${app.slug}/alerts`, isOneClick: false });
   },
 });
