@@ -46,7 +46,8 @@ export async function main(_arguments: readonly string[], { program, ...parts }:
       mariadb = await startMariadb({ folder: join(settings.dataFolder, 'mariadb'), port: settings.databasePort });
     database = openDatabase(settings.databaseUrl ?? (mariadb as OwnMariadb).url);
     await checkDatabase(database, settings);
-    const { startServer, welcome, liveDemo, startStandIns, seedAlerts, withDemoSources, nameDemoSources, ...web } = await loading;
+    const { startServer, welcome, liveDemo, startStandIns, seedAlerts, seedTracker, withDemoSources, nameDemoSources, ...web } =
+      await loading;
     const hasSources = settings.demo && process.env.EMBER_SOURCES_DIR === undefined;
     if (hasSources) settings = withDemoSources(settings);
     if (settings.demo && settings.smtpUrl === undefined) {
@@ -55,7 +56,7 @@ export async function main(_arguments: readonly string[], { program, ...parts }:
     }
     server = await startServer(settings, database, { program, ...web, standIns: standIns ?? null });
     await welcome(server, settings, database);
-    if (standIns) await seedAlerts(server.services, standIns);
+    if (standIns) await Promise.all([seedAlerts(server.services, standIns), seedTracker(server.services, standIns)]);
     if (hasSources) await nameDemoSources(server.services);
     const endDemo = settings.demoLife ? liveDemo(server.services, server.address) : () => {};
     const signal = await asked;
@@ -79,21 +80,24 @@ async function load({ buildPages, buildPackages }: Omit<Build, 'program'>) {
     console.error(`Nothing can be downloaded from this server: ${error.message}`);
     return undefined;
   });
-  const [{ startServer }, { welcome }, { liveDemo }, { startStandIns }, { seedAlerts }, demoSources, pages] = await Promise.all([
-    import('@rough-ember/server/start-server'),
-    import('./first-start.ts'),
-    import('./demo-life.ts'),
-    import('@rough-ember/demo/stand-ins/stand-ins'),
-    import('./demo-alerts.ts'),
-    import('./demo-sources.ts'),
-    pagesFolder === null ? {} : loadPages(pagesFolder),
-  ]);
+  const [{ startServer }, { welcome }, { liveDemo }, { startStandIns }, { seedAlerts }, { seedTracker }, demoSources, pages] =
+    await Promise.all([
+      import('@rough-ember/server/start-server'),
+      import('./first-start.ts'),
+      import('./demo-life.ts'),
+      import('@rough-ember/demo/stand-ins/stand-ins'),
+      import('./demo-alerts.ts'),
+      import('./demo-tracker.ts'),
+      import('./demo-sources.ts'),
+      pagesFolder === null ? {} : loadPages(pagesFolder),
+    ]);
   return {
     startServer,
     welcome,
     liveDemo,
     startStandIns,
     seedAlerts,
+    seedTracker,
     ...demoSources,
     ...pages,
     ...(downloadsFolder !== undefined && { downloadsFolder }),

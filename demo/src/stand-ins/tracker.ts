@@ -4,6 +4,8 @@ import type { ReceivedList } from './received.ts';
 
 /** What the tracker knows its users by. */
 export const trackerSecret = 'larkfield-box-book-key';
+/** What it signs with. */
+export const toldTrackerSecret = `whsec_${Buffer.from('larkfield-box-book-tells-of-boxes').toString('base64')}`;
 
 /** A ticket of the box book, where Larkfield writes down what is to be mended. */
 export interface BookedTicket {

@@ -32,7 +32,7 @@ function Loft({ shell, initial }: { shell: PageShell; initial: { readonly receiv
       </div>
       <p className={styles.faint}>
         The demo sends no mail into the world. Small servers stand in for those of others and keep what comes home: mail over SMTP,
-        webhooks, chat rooms, Matrix and text messages, for all apps, the newest first.
+        webhooks, chat rooms, Matrix, text messages and a ticket tracker, for all apps, the newest first.
       </p>
       <ProblemNotice problem={problem} />
       {data.received.length === 0 && <p className={styles.faint}>Nothing came yet. Send a sample by a channel, or make a crash.</p>}
@@ -55,7 +55,7 @@ function Letter({ letter }: { letter: ReceivedView }) {
         <b>{subject}</b>
       </div>
       <div className={styles.faint}>
-        {wordKind(way).replace(' to addresses', '')} to {to}, <time dateTime={at}>{wordTime(at)}</time>
+        {way === 'tracker' ? 'Ticket' : `${wordKind(way).replace(' to addresses', '')} to`} {to}, <time dateTime={at}>{wordTime(at)}</time>
         {remark !== '' && `, ${remark}`}
       </div>
       {text !== '' && (

@@ -42,8 +42,10 @@ function Tickets({ shell, list: initial, tracker: initialTracker }: TicketsPageP
           <>No case of {shell.app.name} has a ticket. One is made, or tied, under Ticket on the case.</>
         ) : (
           <>
-            Cases of {shell.app.name} have <b>{wordCount(list.tickets.length, 'ticket', 'tickets')}</b>, of which {wordNumber(open)}{' '}
-            {open === 1 ? 'is' : 'are'} not done.
+            <b>{wordCount(open, 'ticket', 'tickets')}</b> of {shell.app.name} {open === 1 ? 'is' : 'are'} not done
+            {list.tickets.length > open &&
+              `, ${wordNumber(list.tickets.length - open)} more ${list.tickets.length - open === 1 ? 'is' : 'are'}`}
+            .
           </>
         )
       }
