@@ -2,6 +2,7 @@ import type { CaseState } from '@rough-ember/core/cases/case-status';
 import { type Happening, type TellingReason, whoIsTold } from '@rough-ember/core/cases/who-is-told';
 import type { Knex } from 'knex';
 import { readToldFact, type ToldFact } from './alerts.ts';
+import { listFollowers } from './case-followers.ts';
 import type { Database } from './database.ts';
 
 /** The case that somebody is told of. */
@@ -33,13 +34,17 @@ export async function tellPeople(
     .where({ id: caseId })
     .first('app_id', 'assignee');
   if (!found) return;
-  const [accounts, actors]: [{ id: number; email: string; name: string; role: string; app_ids: readonly number[] | null }[], string[]] =
-    await Promise.all([
-      transaction('accounts').select('id', 'email', 'name', 'role', 'app_ids'),
-      transaction('case_events').where({ case_id: caseId }).distinct().pluck('actor'),
-    ]);
+  const [accounts, actors, followers]: [
+    { id: number; email: string; name: string; role: string; app_ids: readonly number[] | null }[],
+    string[],
+    number[],
+  ] = await Promise.all([
+    transaction('accounts').select('id', 'email', 'name', 'role', 'app_ids'),
+    transaction('case_events').where({ case_id: caseId }).distinct().pluck('actor'),
+    listFollowers(transaction, caseId),
+  ]);
   const colleagues = accounts.filter(({ role, app_ids }) => role === 'owner' || app_ids === null || app_ids.includes(found.app_id));
-  const told = whoIsTold(happening, colleagues, { assignee: found.assignee, actors });
+  const told = whoIsTold(happening, colleagues, { assignee: found.assignee, actors, followers });
   const rows = [...told].map(([account_id, reason]) => ({ account_id, event_id: eventId, reason }));
   if (rows.length > 0) await transaction('told').insert(rows).onConflict().ignore();
 }

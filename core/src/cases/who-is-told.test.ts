@@ -31,7 +31,7 @@ describe('the people that a text mentions', () => {
 });
 
 describe('who is told', () => {
-  const nobody = { assignee: null, actors: [] };
+  const nobody = { assignee: null, actors: [], followers: [] };
   const told = (happening: Partial<Parameters<typeof whoIsTold>[0]>, part: Parameters<typeof whoIsTold>[2] = nobody) =>
     Object.fromEntries(whoIsTold({ kind: 'note', actor: ines.email, detail: {}, ...happening }, people, part));
 
@@ -44,8 +44,14 @@ describe('who is told', () => {
     expect(told({ kind: 'assign', actor: odd.email, detail: { assignee: odd.email } })).toEqual({});
   });
 
+  it('is whoever follows it, for a better reason where there is one', () => {
+    const part = { assignee: perdita.email, actors: [], followers: [1, 2, 3] };
+    expect(told({ kind: 'close', detail: { version: '4.3.1' } }, part)).toEqual({ 2: 'takes-part', 3: 'follows' });
+    expect(told({ kind: 'mute' }, part)).toEqual({});
+  });
+
   it('is whoever takes part: looks after it, or did something to it', () => {
-    const part = { assignee: perdita.email, actors: [ines.email, odd.email, 'deploy', ''] };
+    const part = { assignee: perdita.email, actors: [ines.email, odd.email, 'deploy', ''], followers: [] };
     expect(told({ kind: 'close', detail: { version: '4.3.1' } }, part)).toEqual({ 2: 'takes-part', 3: 'takes-part' });
     expect(told({ kind: 'reopened', actor: '' }, part)).toEqual({ 1: 'takes-part', 2: 'takes-part', 3: 'takes-part' });
     expect(told({ detail: { text: 'thanks @perdita' } }, part)).toEqual({ 2: 'mentioned', 3: 'takes-part' });

@@ -1,5 +1,5 @@
 /** Why somebody is told of what happened to a case. */
-export const tellingReasons = ['mentioned', 'assigned', 'takes-part'] as const;
+export const tellingReasons = ['mentioned', 'assigned', 'takes-part', 'follows'] as const;
 export type TellingReason = (typeof tellingReasons)[number];
 
 /** What happened to a case, as its history has it. */
@@ -22,12 +22,16 @@ const heardOf: ReadonlySet<string> = new Set(['note', 'assign', 'close', 'open',
 
 /**
  * Who is told of something that happened to a case, and why, by their number: whoever a note mentions, whom the case was given to, and those who
- * take part in it, who look after it or did something to it before. Nobody is told of what they did themselves.
+ * take part in it, who look after it or did something to it before, and those who follow it. Nobody is told of what they did themselves.
  */
 export function whoIsTold(
   { kind, actor, detail }: Happening,
   colleagues: readonly Colleague[],
-  { assignee, actors }: { readonly assignee: string | null; readonly actors: readonly string[] },
+  {
+    assignee,
+    actors,
+    followers,
+  }: { readonly assignee: string | null; readonly actors: readonly string[]; readonly followers: readonly number[] },
 ): Map<number, TellingReason> {
   const mentioned = kind === 'note' ? mentionsIn(String(detail.text ?? ''), colleagues) : [];
   const told = new Map<number, TellingReason>();
@@ -36,6 +40,7 @@ export function whoIsTold(
     if (mentioned.includes(one)) told.set(one.id, 'mentioned');
     else if (kind === 'assign' && detail.assignee === one.email) told.set(one.id, 'assigned');
     else if (heardOf.has(kind) && (one.email === assignee || actors.includes(one.email))) told.set(one.id, 'takes-part');
+    else if (heardOf.has(kind) && followers.includes(one.id)) told.set(one.id, 'follows');
   }
   return told;
 }

@@ -60,6 +60,7 @@ const harmless = [
   'POST /apps/{app}/scrub-preview',
   'POST /apps/{app}/scrub-trial',
   'POST /apps/{app}/looks',
+  'PUT /apps/{app}/cases/{ref}/follow',
 ];
 
 let server: TestServer;

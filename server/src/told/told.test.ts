@@ -3,6 +3,7 @@ import { createAccount, findAccountByEmail } from '@rough-ember/store/accounts';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { addNote, runCaseActions, undoLast } from '../desk/case-actions.ts';
 import { startTestServer, type TestServer } from '../testing/test-server.ts';
+import { changeFollowing } from './follow.ts';
 import { loadTold, loadUnread, readTold } from './load-told.ts';
 
 let server: TestServer;
@@ -10,7 +11,7 @@ beforeAll(async () => {
   server = await startTestServer();
   const create = (name: string, appIds: readonly number[] | null) =>
     createAccount(server.database, { email: `${name}@larkfield.example`, name, role: 'developer', appIds, passwordHash: '' });
-  for (const name of ['ines', 'tom', 'wren']) await create(name, null);
+  for (const name of ['ines', 'tom', 'wren', 'odd']) await create(name, null);
   // She sees other apps than this one.
   await create('elsewhere', [4_711]);
   await send('4.3.0');
@@ -108,4 +109,16 @@ it('tells once of each event, and nothing when what happened is rolled back', as
   ).rejects.toThrow('the server ends here');
   expect(await count()).toBe(before);
   expect(await server.database('case_events').count({ count: '*' })).toEqual(events);
+});
+
+it('tells whoever follows, as long as they do', async () => {
+  const follow = async (follows: boolean) =>
+    changeFollowing(server.services, server.app, { ref: 'LG-1', account: await person('odd'), follows });
+  expect(await follow(true)).toEqual({ follows: true, followers: 1 });
+  expect(await follow(true)).toEqual({ follows: true, followers: 1 });
+  await note('ines', 'it is the tiles again');
+  expect(await reasons('odd')).toEqual(['note follows']);
+  expect(await follow(false)).toEqual({ follows: false, followers: 0 });
+  await note('ines', 'no, the cache');
+  expect(await reasons('odd')).toEqual(['note follows']);
 });

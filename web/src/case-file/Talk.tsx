@@ -8,6 +8,7 @@ import { useSeen } from '../client/use-seen';
 import { useTimes } from '../shell/use-times';
 import { wordEvent } from './status-words';
 import styles from './Talk.module.css';
+import { useEvidence } from './use-evidence';
 
 export interface TalkProps {
   readonly appSlug: string;
@@ -66,6 +67,8 @@ export function Talk({ appSlug, refName, history, now, mayAct, colleagues }: Tal
   const { ref, seen } = useSeen<HTMLDivElement>();
   const { problem, attempt } = useAttempt();
   const path = { app: appSlug, ref: refName };
+  const { answer: following } = useEvidence(appSlug, refName, 'follow');
+  const follow = (follows: boolean) => attempt(() => request('PUT /apps/{app}/cases/{ref}/follow', path, { body: { follows } }));
   const write = async (event: SubmitEvent<HTMLFormElement>) => {
     event.preventDefault();
     if (text.trim() !== '' && (await attempt(() => request('POST /apps/{app}/cases/{ref}/notes', path, { body: { text } })))) setText('');
@@ -87,6 +90,16 @@ export function Talk({ appSlug, refName, history, now, mayAct, colleagues }: Tal
             Keep the note
           </Button>
         </form>
+      )}
+      {following && (
+        <p className={styles.faint}>
+          {following.follows
+            ? 'You follow this case: what happens to it stands under For you.'
+            : 'What happens to it is told to whoever takes part.'}{' '}
+          <Button size="compact-xs" variant="subtle" onClick={() => void follow(!following.follows)}>
+            {following.follows ? 'Follow no more' : 'Follow'}
+          </Button>
+        </p>
       )}
       {problem && (
         <p role="alert">

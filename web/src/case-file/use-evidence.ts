@@ -15,7 +15,7 @@ const restMs = 200;
 const pauseMs = 3_000;
 
 /** A part of a case's evidence in the scope of the screen, kept current. */
-export function useEvidence<Part extends 'who' | 'when' | 'steps' | 'similar' | 'changes' | 'tickets'>(
+export function useEvidence<Part extends 'who' | 'when' | 'steps' | 'similar' | 'changes' | 'tickets' | 'follow'>(
   appSlug: string,
   ref: string,
   part: Part,

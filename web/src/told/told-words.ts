@@ -18,8 +18,15 @@ export function wordTold({ reason, kind, actor, detail }: Words, self: string): 
 }
 
 /** Why it is theirs to know, where the sentence does not say so itself. */
-export const wordReason = ({ reason }: Pick<ToldItem, 'reason'>): string | null =>
-  reason === 'takes-part' ? 'you take part in it' : reason === 'rule' ? 'a rule tells you' : null;
+export const wordReason = ({ reason }: Pick<ToldItem, 'reason'>): string | null => reasonWords[reason];
+
+const reasonWords: Readonly<Record<ToldItem['reason'], string | null>> = {
+  mentioned: null,
+  assigned: null,
+  'takes-part': 'you take part in it',
+  follows: 'you follow it',
+  rule: 'a rule tells you',
+};
 
 const longestNote = 280;
 
