@@ -17,7 +17,7 @@ const remoteVisits = {
   },
 };
 /** Everything that is no page is the server's. */
-const proxy = Object.fromEntries(['/api', '/intake', '/v1', '/downloads'].map((path) => [path, server]));
+const proxy = Object.fromEntries(['/api', '/mcp', '/intake', '/v1', '/downloads'].map((path) => [path, server]));
 
 export default defineConfig({
   output: 'server',

@@ -373,7 +373,7 @@ describe('ember upload', () => {
   });
 });
 
-describe('ember check-rollout and the recording of rollouts', () => {
+describe('commands that ask a server', () => {
   const asked: { line: string; body: string }[] = [];
   let answer: { status: number; body: object } = { status: 200, body: {} };
   let server: Server;
@@ -407,6 +407,48 @@ describe('ember check-rollout and the recording of rollouts', () => {
     expect(ran.out).toContain('  met        at least 1,000 sessions: there are 5,128');
     expect(asked.at(-1)?.line).toBe('GET /api/v1/apps/guide/versions/4.3.1/check Bearer t');
     expect(JSON.parse((await run('check-rollout', '--version', '4.3.1', '--json')).out)).toMatchObject({ verdict });
+  });
+
+  const item = {
+    ...{ ref: 'LG-7', kind: 'crash', state: 'open', closedIn: null, mute: null, what: 'IllegalStateException', where: 'Map.draw\u001b[2J' },
+    ...{ message: 'no tile', reports: 3, people: 1, perThousand: null, firstVersion: '4.2.0', lastVersion: '4.3.0' },
+    ...{ beganAt: '2026-05-01T10:00:00Z', lastAt: '2026-05-02T10:00:00Z' },
+  };
+
+  it('lists cases of a scope, and lets no text of an app reach the terminal as it came', async () => {
+    answer = { status: 200, body: { total: 140, cases: [item] } };
+    const ran = await run('cases', '--last', 'all', '--filter', 'flags.night-map = on', '--cases', 'all');
+    expect(ran).toMatchObject({ code: 0, err: '' });
+    expect(ran.out).toBe(
+      'LG-7      IllegalStateException in Map.draw␛[2J  (3 reports, 1 person, 4.2.0 to 4.3.0, open)\nand 139 cases more\n',
+    );
+    expect(asked.at(-1)?.line).toBe('GET /api/v1/apps/guide/cases?last=all&cases=all&filter=flags.night-map+%3D+on Bearer t');
+    expect(JSON.parse((await run('cases', '--json')).out)).toMatchObject({ total: 140 });
+  });
+
+  it('prints a case as text, as Markdown and as JSON', async () => {
+    const report = {
+      ...{ id: 'abc', occurredAt: '2026-05-02T10:00:00Z', version: '4.3.0', build: '430', os: null, device: null },
+      ...{ flags: { 'night-map': 'on' }, attributes: {}, trail: [], readable: { exceptions: [], threads: [], needs: [] } },
+    };
+    answer = { status: 200, body: { item, report, now: '2026-05-02T12:00:00Z', found: null } };
+    const text = await run('case', 'LG-7');
+    expect(text).toMatchObject({ code: 0, err: '' });
+    expect(text.out).toContain('Flag night-map: on');
+    expect(text.out).toContain(`${address}/apps/guide/cases/LG-7?last=all`);
+    expect((await run('case', 'LG-7', '--markdown')).out).toContain('- **Flag night-map:** on');
+    expect(JSON.parse((await run('case', 'LG-7', '--json')).out)).toMatchObject({ item: { ref: 'LG-7' } });
+    expect(asked.at(-1)?.line).toContain('/api/v1/apps/guide/cases/LG-7?last=all');
+    const wrong = await run('case', '../tokens');
+    expect([wrong.code, wrong.err]).toEqual([2, expect.stringContaining('no reference of a case')]);
+  });
+
+  it('closes cases, and says how many were so already', async () => {
+    answer = { status: 200, body: { cases: 2, changed: 1 } };
+    const ran = await run('close', 'LG-7', 'LG-8', '--version', '4.3.1');
+    expect(ran).toMatchObject({ code: 0, out: '1 case closed in 4.3.1, 1 was already\n' });
+    expect(JSON.parse(asked.at(-1)?.body ?? '')).toEqual({ cases: ['LG-7', 'LG-8'], action: { action: 'close', version: '4.3.1' } });
+    expect((await run('close', 'LG-7')).code).toBe(2);
   });
 
   it('says with what a version is compared, which can be chosen', async () => {

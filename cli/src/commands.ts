@@ -49,6 +49,31 @@ export const commands = (): readonly Command[] => [
     .option('--variant <variant>', 'the variant that people get', 'on')
     .action(async (options) => (await import('./record.ts')).recordFlag(options)),
 
+  onServer(new Command('cases'), 'read')
+    .description('List the cases of a scope, open ones of the last 30 days if nothing else is said; at most 100.')
+    .option('--last <days>', 'how far back: 1d, 7d, 14d, 30d, 90d or all')
+    .option('--version <version>', 'one version; with a + behind it, that one and all later')
+    .option('--kind <kinds>', 'crash, hang, kill, error, with commas between several')
+    .option('--cases <state>', 'open, closed, muted or all')
+    .option('--assignee <who>', 'nobody, or the mail address of who looks after them')
+    .option('--filter <filter>', 'conditions in the filter language')
+    .option('--order <order>', 'reports, people, rate, newest, latest, worsening or news')
+    .option('--json', 'print the answer as JSON')
+    .action(async (options) => (await import('./cases.ts')).listCases(options)),
+
+  onServer(new Command('case'), 'read')
+    .description('Print a case with its newest report: what, since when, for whom, the stack, the likely change, and what came before.')
+    .argument('<reference>', 'the reference of a case, such as LG-142')
+    .addOption(new Option('--markdown', 'print Markdown, for a ticket or an assistant').conflicts('json'))
+    .option('--json', 'print the answer as JSON')
+    .action(async (reference, options) => (await import('./cases.ts')).showCase(reference, options)),
+
+  onServer(new Command('close'), 'change')
+    .description('Close cases as cured in a version; a report of that version or a later one opens them again.')
+    .argument('<references...>', 'references of cases, such as LG-142')
+    .requiredOption('--version <version>', 'the version that holds the cure')
+    .action(async (references, options) => (await import('./cases.ts')).closeCases(references, options)),
+
   onServer(new Command('check-rollout'), 'read')
     .description(
       'Say whether a version may go to more people, by the conditions of its app. Exit code 0: yes, 1: no, 3: too early, 4: it could not be asked.',

@@ -6,7 +6,7 @@ const isOpen = (path: string): boolean => ['/sign-in', '/join', '/404'].includes
 
 /** Signs every page's request in or turns it away, and lets no page run a script it did not come with. The API sees to itself. */
 export const onRequest = defineMiddleware(async ({ locals, url, request, redirect }, next) => {
-  if (url.pathname.startsWith('/api/')) return next();
+  if (url.pathname.startsWith('/api/') || url.pathname === '/mcp') return next();
   const visit = locals.visitOf(request);
   locals.visit = visit;
   try {

@@ -3,7 +3,7 @@ import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { ReadableStream } from 'node:stream/web';
 import { ApiError } from '../errors.ts';
-import { answerApi } from './router.ts';
+import { answerApi, assistantPath } from './router.ts';
 import type { Visit } from './visit.ts';
 
 /** The API without any page, for tests and for development, where another process makes the pages. */
@@ -12,7 +12,8 @@ export async function answerApiAlone(
   response: ServerResponse,
   visitOf: (request: Request) => Visit,
 ): Promise<void> {
-  if (!request.url?.startsWith('/api/')) throw new ApiError('not-found', 'There is nothing at this address.');
+  if (!request.url?.startsWith('/api/') && request.url !== assistantPath)
+    throw new ApiError('not-found', 'There is nothing at this address.');
   const asked = toRequest(request);
   const answer = await answerApi(visitOf(asked), asked);
   answer.headers.forEach((value, name) => {

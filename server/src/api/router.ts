@@ -3,6 +3,7 @@ import type { ReadableStream } from 'node:stream/web';
 import { symbolicatedSchema } from '@rough-ember/core/symbolicate/symbolicated-json';
 import { Hono } from 'hono';
 import { z } from 'zod';
+import { answerAssistant } from '../assistants/assistant-server.ts';
 import { ApiError } from '../errors.ts';
 import { readWhole } from '../http/read-body.ts';
 import { madeOnce } from '../made-once.ts';
@@ -12,6 +13,8 @@ import { operations } from './registry.ts';
 import { firstOfEach, type Visit } from './visit.ts';
 
 const base = '/api/v1';
+/** Where assistants ask. */
+export const assistantPath = '/mcp';
 const mostBodyBytes = 64 * 1024;
 
 const answerJson = (body: unknown, status = 200): Response => Response.json(body, { status, headers: { 'cache-control': 'no-store' } });
@@ -39,6 +42,14 @@ const symbolicatedJsonSchema = madeOnce(() => z.toJSONSchema(symbolicatedSchema,
 router.get(`${base}/openapi.json`, ({ env }) => Response.json(openApiDocument(env.visit.publicUrl)));
 router.get(`${base}/symbolicated-schema.json`, () => Response.json(symbolicatedJsonSchema()));
 
+/** Assistants ask by the Model Context Protocol, for what the same operations answer; there is nothing to listen to, and no session to end. */
+router.all(assistantPath, async ({ env: { visit }, req }) => {
+  await visit.requireSomebody();
+  if (req.method !== 'POST')
+    return answerJson(new ApiError('wrong-method', `${req.method} is not answered here; this address takes POST.`), 405);
+  return answerAssistant(visit, req.raw, await readJson(req.raw));
+});
+
 const knownPaths = [...new Set(operations.map(({ key }) => key.split(' ')[1] as string))].map(
   (path) => [path, new RegExp(`^${base}${path.replace(/\{\w+\}/g, '[^/]+')}$`)] as const,
 );
@@ -53,9 +64,12 @@ router.notFound(async ({ env: { visit }, req }) => {
   throw new ApiError('wrong-method', `${req.method} is not answered here; this address takes ${taken}.`);
 });
 
-router.onError((error, { env: { visit } }) => {
+router.onError((error, { env: { visit }, req }) => {
   const known = visit.toApiError(error);
-  return answerJson(known, known.status);
+  const answer = answerJson(known, known.status);
+  // A client learns by it that a token is wanted (RFC 9110, section 11.6.1).
+  if (known.status === 401 && req.path === assistantPath) answer.headers.set('www-authenticate', 'Bearer');
+  return answer;
 });
 
 /** Answers a request to the API: finds the operation, checks who asks and what was sent, and runs it. */

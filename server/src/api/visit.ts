@@ -1,6 +1,6 @@
 import { isTimeZone } from '@rough-ember/core/time-zone';
 import type { Account, AccountRole } from '@rough-ember/store/accounts';
-import { type App, findApp } from '@rough-ember/store/apps';
+import { type App, findApp, findAppById } from '@rough-ember/store/apps';
 import type { Token } from '@rough-ember/store/credentials';
 import { parse, serialize } from 'hono/utils/cookie';
 import type { z } from 'zod';
@@ -68,6 +68,12 @@ export class Visit {
     if (this.account || this.token) return;
     if (this.connection.authorization === null) throw new ApiError('not-signed-in', 'The request is not signed in.');
     this.token = await findToken(this.services.database, this.connection.authorization);
+  }
+
+  /** The name of the app whose token asks; null for a person, who may see several. */
+  async appOfToken(): Promise<string | null> {
+    await this.requireSomebody();
+    return this.token === null ? null : ((await findAppById(this.services.database, this.token.appId))?.slug ?? null);
   }
 
   /** Runs an operation for whoever asks, and gives its answer as it is; refusals are `ApiError`s. */
