@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { askAsOwner, casesOf } from './testing/owner.ts';
 import { server } from './testing/server.ts';
 import { setStage } from './testing/stage.ts';
+import type { Visitor } from './testing/visitor.ts';
 
 const stage = setStage((visitor) => visitor.enter());
 const guide = '/apps/larkfield-guide';
@@ -26,9 +27,20 @@ async function joinAs(name: string): Promise<(path: string, body: object) => Pro
     ).status;
 }
 
+/** Pauses the rules of the guide, which tell everybody of what other journeys send: this one is about what people do. */
+async function pauseRules(visitor: Visitor): Promise<void> {
+  const { rules } = await askAsOwner<{ rules: { id: number; rule: object }[] }>(`/api/v1${guide}/alert-rules`);
+  for (const { id, rule } of rules) {
+    const data = { ...rule, paused: true };
+    const answer = await visitor.page.request.put(`/api/v1${guide}/alert-rules/${id}`, { data, headers: { origin: server.address } });
+    expect(answer.status()).toBe(200);
+  }
+}
+
 describe('what somebody was told', () => {
   it('shows on the top bar, says what happened and where, leads to the case, and is marked as read', async () => {
     const { page } = stage.visitor;
+    await pauseRules(stage.visitor);
     const bar = page.getByRole('banner');
     // A browser without a screen shows no notice; what it would show is kept.
     await page.addInitScript(() => {

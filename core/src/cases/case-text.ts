@@ -28,7 +28,8 @@ export interface CaseToTell extends CaseCircumstances {
   };
 }
 
-interface Where {
+/** What a text says of where the case is. */
+export interface TextPlace {
   readonly appName: string;
   readonly address: string;
 }
@@ -36,7 +37,7 @@ interface Where {
 const shownEvents = 15;
 
 /** The case for a ticket, a chat or a coding assistant: what, since when, for whom, the stack, and what came before. */
-export function caseMarkdown(file: CaseToTell, where: Where): string {
+export function caseMarkdown(file: CaseToTell, where: TextPlace): string {
   const { report } = file;
   return [
     `## [${escapeMarkdown(titleOf(file))}](${where.address})`,
@@ -52,7 +53,7 @@ export function caseMarkdown(file: CaseToTell, where: Where): string {
 }
 
 /** The same without marks. */
-export function casePlainText(file: CaseToTell, where: Where): string {
+export function casePlainText(file: CaseToTell, where: TextPlace): string {
   const { report } = file;
   return [
     titleOf(file),
@@ -76,7 +77,7 @@ export const rawStackText = ({
 
 const titleOf = ({ item }: CaseToTell): string => `${item.ref}: ${item.what} in ${item.where}`;
 
-const sentenceOf = (file: CaseToTell, { appName }: Where): string =>
+const sentenceOf = (file: CaseToTell, { appName }: TextPlace): string =>
   `${appName}, ${file.item.kind === 'error' ? 'handled error' : file.item.kind}, ${wordStatus(file.item)}. ${caseSentence(file.item, file)
     .map((part) => part.text)
     .join('')}`;

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { type FieldName, fieldNames } from '../fields/fields.ts';
+import { caseTemplate } from './case-values.ts';
 
 /** Addresses that lead to a file: of the web, and of editors that take one. Any other scheme may run something. */
 const schemes: ReadonlySet<string> = new Set(
@@ -42,6 +43,8 @@ export const deskSettingsSchema = z.object({
     ]),
   /** Addresses that a frame opens, with {file}, {line} and {version} in them. */
   editor: template.nullable().default(null),
+  /** What a case is copied as for others, in the words of the team. */
+  copy: caseTemplate.nullable().default(null),
   repository: template.nullable().default(null),
   /** Where the server finds the sources, such as a checkout for each system; a file is looked for in one after the other. */
   sources: z.preprocess(asList, z.array(sourcePlace).max(10)).default([]),

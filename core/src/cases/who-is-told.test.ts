@@ -58,7 +58,7 @@ describe('who is told', () => {
   });
 
   it('is nobody for what is only put in order', () => {
-    const part = { assignee: perdita.email, actors: [odd.email] };
+    const part = { assignee: perdita.email, actors: [odd.email], followers: [] };
     for (const kind of ['mute', 'undo', 'merge', 'split', 'unmuted']) expect(told({ kind }, part)).toEqual({});
   });
 });

@@ -14,12 +14,13 @@ export const templateSchema = (names: readonly string[]) =>
     });
 
 /** How a value is written so that it stays one value where it stands. */
-export type Escaping = 'json' | 'form' | 'header';
+export type Escaping = 'json' | 'form' | 'header' | 'text';
 
 const escapings: Readonly<Record<Escaping, (value: string) => string>> = {
   json: (value) => JSON.stringify(value).slice(1, -1),
   form: encodeURIComponent,
   header: (value) => value.replace(/[^\x20-\x7e]+/g, ' '),
+  text: (value) => value,
 };
 
 /** Fills a template; a name without a value stays as it is. */

@@ -1,8 +1,9 @@
 import { z } from 'zod';
+import { casePlaceholders } from '../cases/case-values.ts';
 import { templateSchema } from '../templates/template.ts';
 
 /** What the templates of a tracker may ask for: the case, and once there is one the number of its ticket. */
-export const ticketPlaceholders = ['title', 'text', 'markdown', 'link', 'ref', 'app', 'version', 'number', 'id', 'secret'] as const;
+export const ticketPlaceholders = [...casePlaceholders, 'number', 'id', 'secret'] as const;
 export type TicketValues = Readonly<Record<(typeof ticketPlaceholders)[number], string>>;
 
 const template = templateSchema(ticketPlaceholders);

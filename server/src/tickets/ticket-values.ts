@@ -1,4 +1,4 @@
-import { caseMarkdown, casePlainText } from '@rough-ember/core/cases/case-text';
+import { caseValues } from '@rough-ember/core/cases/case-values';
 import { wholeScope } from '@rough-ember/core/scope/scope';
 import type { TicketValues } from '@rough-ember/core/tickets/tracker';
 import type { App } from '@rough-ember/store/apps';
@@ -27,16 +27,12 @@ export async function ticketValues(
   const file = await loadCaseFile(services, { app, ref, scope: wholeScope, position: 0, now: new Date() });
   if (!file) return null;
   const link = `${services.publicUrl}/apps/${app.slug}/cases/${ref}?last=all`;
-  const where = { appName: app.name, address: link };
   const told = { ...file, likelyChange: await wordLikelyChange(services, app, leads).catch(() => null) };
+  const values = caseValues(told, { appName: app.name, address: link });
   return {
-    title: `${ref}: ${head.what} in ${head.where}`.replace(/\s+/g, ' ').slice(0, 200),
-    text: casePlainText(told, where).slice(0, longestInAddress),
-    markdown: caseMarkdown(told, where).slice(0, longestText),
-    link,
-    ref,
-    app: app.name,
-    version: file.report.version,
+    ...values,
+    text: values.text.slice(0, longestInAddress),
+    markdown: values.markdown.slice(0, longestText),
     number,
     id,
     secret: '',

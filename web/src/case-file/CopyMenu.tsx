@@ -1,6 +1,8 @@
 import { Button, Menu } from '@mantine/core';
 import { caseMarkdown, casePlainText, rawStackText } from '@rough-ember/core/cases/case-text';
+import { caseValues } from '@rough-ember/core/cases/case-values';
 import { stackMarkdown, stackText } from '@rough-ember/core/symbolicate/stack-text';
+import { fillTemplate } from '@rough-ember/core/templates/template';
 import type { CaseFile } from '@rough-ember/server/desk/case-file';
 import { useState } from 'react';
 import { copyText } from '../client/copy-text';
@@ -15,6 +17,8 @@ export function CopyMenu({ file, likelyChange, appName }: { file: CaseFile; like
   };
   const address = () => window.location.href;
   const told = { ...file, likelyChange };
+  const template = file.settings.copy;
+  const inTheTeamsWords = (text: string) => fillTemplate(text, 'text', caseValues(told, { appName, address: address() }));
   return (
     <Menu position="bottom-end" withInitialFocusPlaceholder={false}>
       <Menu.Target>
@@ -23,6 +27,7 @@ export function CopyMenu({ file, likelyChange, appName }: { file: CaseFile; like
         </Button>
       </Menu.Target>
       <Menu.Dropdown>
+        {template !== null && <Menu.Item onClick={() => copy(inTheTeamsWords(template))}>Case as the team has it</Menu.Item>}
         <Menu.Item onClick={() => copy(caseMarkdown(told, { appName, address: address() }))}>Case as Markdown</Menu.Item>
         <Menu.Item onClick={() => copy(casePlainText(told, { appName, address: address() }))}>Case as plain text</Menu.Item>
         <Menu.Item onClick={() => copy(JSON.stringify(report, null, 2))}>Report as JSON</Menu.Item>

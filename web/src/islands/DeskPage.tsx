@@ -177,7 +177,7 @@ function FrameLinksForm({ app, settings, mayAct, onRun, onProblem }: FrameLinksF
   };
   return (
     <section>
-      <h2>Where frames lead</h2>
+      <h2>Where frames lead, and what is copied</h2>
       <form className={styles.form} onSubmit={save}>
         {linkInputs.map(({ valueIn, ...input }) => (
           <TextInput key={input.name} {...input} defaultValue={valueIn(settings) ?? ''} disabled={!mayAct} />
@@ -189,6 +189,17 @@ function FrameLinksForm({ app, settings, mayAct, onRun, onProblem }: FrameLinksF
           description="Under EMBER_SOURCES_DIR. Of a git checkout also the revision, behind an @: its history then tells which change may have brought a case."
           placeholder={'guide-android @ v{version}\nguide-ios @ ios-{version}'}
           defaultValue={writeSourcePlaces(settings.sources)}
+          disabled={!mayAct}
+          autosize
+          minRows={2}
+        />
+        <Textarea
+          name="copy"
+          size="xs"
+          label="What a case is copied as"
+          description="In the words of the team, with {{title}}, {{markdown}}, {{text}}, {{link}}, {{ref}}, {{app}}, {{version}}, {{people}} and {{reports}}. It stands under Copy."
+          placeholder={'{{title}}\n\nHow often: {{reports}} reports, {{people}} people\n\n{{markdown}}'}
+          defaultValue={settings.copy ?? ''}
           disabled={!mayAct}
           autosize
           minRows={2}
@@ -221,11 +232,12 @@ const linkInputs = [
   },
 ];
 
-function readLinks(form: FormData): Pick<DeskSettings, 'editor' | 'repository' | 'sources'> {
+function readLinks(form: FormData): Pick<DeskSettings, 'editor' | 'repository' | 'sources' | 'copy'> {
   const text = (name: string) => String(form.get(name)).trim() || null;
   return {
     editor: text('editor'),
     repository: text('repository'),
     sources: readSourcePlaces(String(form.get('sources'))),
+    copy: String(form.get('copy')).trim() === '' ? null : String(form.get('copy')),
   };
 }
