@@ -18,12 +18,13 @@ const columns = { state: 'state', closedIn: 'closed_in', mute: 'mute', assignee:
 export const readStatus = (transaction: Database, caseId: number): Promise<CaseStatus | undefined> =>
   transaction('cases').where({ id: caseId }).forUpdate().first(columns);
 
-/** Writes the status of a case; its tickets follow where the app says so. */
-export async function writeStatus(transaction: Database, caseId: number, { state, closedIn, mute, assignee }: CaseStatus): Promise<void> {
+/** Puts a status in place of the one before; tickets follow a case that is closed or opened by it, where the app says so. */
+export async function changeStatus(transaction: Database, caseId: number, before: CaseStatus, after: CaseStatus): Promise<void> {
+  const { state, closedIn, mute, assignee } = after;
   await transaction('cases')
     .where({ id: caseId })
     .update({ state, closed_in: closedIn, mute: mute && JSON.stringify(mute), assignee });
-  await followCase(transaction, caseId, state);
+  if ((before.state === 'closed') !== (state === 'closed')) await followCase(transaction, caseId, state);
 }
 
 const unasked: CaseSize = { reports: 0, people: 0 };
@@ -55,7 +56,7 @@ export async function actOnCases(
       const isCounted = action.action === 'mute' && countsReports(action.mute);
       const after = act(before, action, isCounted ? await sizeOf(transaction, caseId) : unasked);
       if (after === before) return 0;
-      await writeStatus(transaction, caseId, after);
+      await changeStatus(transaction, caseId, before, after);
       const { action: kind, ...detail } = action;
       await recordEvent(transaction, { case_id: caseId, actor, kind, detail, before });
       return 1;
@@ -81,7 +82,7 @@ export async function noteArrival(
   const size = countsReports(before.mute) ? await sizeOf(transaction, caseId) : unasked;
   const after = afterReport(before, { version, receivedAt, size });
   if (after === before) return false;
-  await writeStatus(transaction, caseId, after);
+  await changeStatus(transaction, caseId, before, after);
   const kind = after.state === 'reopened' ? 'reopened' : 'unmuted';
   await recordEvent(transaction, { case_id: caseId, actor: '', kind, detail: { version, report: reportId }, before });
   return true;

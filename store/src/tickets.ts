@@ -169,7 +169,8 @@ async function take(
     await transaction('tickets')
       .whereIn('id', ids)
       .update({
-        attempts: transaction.raw('attempts + 1'),
+        // To ask what became of a ticket is no attempt at anything, and goes on for as long as it is not done.
+        attempts: transaction.raw('IF(work IS NULL, 0, attempts + 1)'),
         run_after: transaction.raw('UTC_TIMESTAMP(3) + INTERVAL ? SECOND', [leaseFor]),
       });
     return rows.map((row) => toTicket({ ...row, attempts: row.attempts + 1 }));

@@ -1,5 +1,5 @@
 import { type CaseEvent, lastChange, recordEvent } from './case-events.ts';
-import { readStatus, writeStatus } from './case-status.ts';
+import { changeStatus, readStatus } from './case-status.ts';
 import { type Database, inTransaction } from './database.ts';
 import { unmerge, unsplit } from './merge-cases.ts';
 import { caseStatusForm, mergedPartsForm, splitVariantsForm } from './stored-forms.ts';
@@ -14,7 +14,8 @@ export async function undoCaseEvent(
   { caseId, eventId, actor }: { caseId: number; eventId: number; actor: string },
 ): Promise<boolean> {
   return inTransaction(database, async (transaction) => {
-    if (!(await readStatus(transaction, caseId))) return false;
+    const now = await readStatus(transaction, caseId);
+    if (!now) return false;
     const last: { id: number; kind: CaseEvent['kind']; detail: unknown; before: unknown } | undefined = await lastChange(
       transaction,
       caseId,
@@ -25,7 +26,7 @@ export async function undoCaseEvent(
       before: 'before_status',
     });
     if (last?.id !== eventId) return false;
-    await writeStatus(transaction, caseId, readStored(caseStatusForm, last.before));
+    await changeStatus(transaction, caseId, now, readStored(caseStatusForm, last.before));
     if (last.kind === 'merge') await unmerge(transaction, caseId, readStored(mergedPartsForm, last.detail).parts);
     if (last.kind === 'split') await unsplit(transaction, caseId, readStored(splitVariantsForm, last.detail));
     await transaction('case_events').where({ id: eventId }).update({ undone: true });

@@ -40,7 +40,11 @@ async function workTicket(services: TicketServices, ticket: Ticket): Promise<voi
   const { database, changes, log } = services;
   try {
     await withTracker(services, ticket, async (app, tracker) => {
-      const values = await ticketValues(services, app, ticket.caseId, { id: ticket.requestId, number: ticket.number ?? '' });
+      const values = await ticketValues(services, app, ticket.caseId, {
+        id: ticket.requestId,
+        number: ticket.number ?? '',
+        withChange: ticket.work === 'make',
+      });
       if (values === null) throw new SendProblem('its case has no report any more', true);
       const open = openTracker(services, tracker);
       const became =
@@ -69,7 +73,7 @@ async function askTickets(services: TicketServices): Promise<number> {
 export async function askTicket(services: TicketServices, ticket: Ticket): Promise<void> {
   await withTracker(services, ticket, async (app, tracker) => {
     if (tracker.settings.ask === null || ticket.number === null) return;
-    const values = await ticketValues(services, app, ticket.caseId, { id: ticket.requestId, number: ticket.number });
+    const values = await ticketValues(services, app, ticket.caseId, { id: ticket.requestId, number: ticket.number, withChange: false });
     if (values === null) return;
     const told = await askState(openTracker(services, tracker), values);
     if (told && (told.state !== ticket.state || told.isDone !== ticket.isDone)) await hearTicket(services, app, tracker, ticket, told);

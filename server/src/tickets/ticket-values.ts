@@ -18,7 +18,7 @@ export async function ticketValues(
   services: ValueServices,
   app: App,
   caseId: number,
-  { id, number }: { readonly id: string; readonly number: string },
+  { id, number, withChange = true }: { readonly id: string; readonly number: string; readonly withChange?: boolean },
 ): Promise<TicketValues | null> {
   const leads = (await whereCasesLead(services.database, [caseId])).get(caseId) ?? caseId;
   const [head] = await loadCaseHeads(services.database, [leads]);
@@ -27,7 +27,7 @@ export async function ticketValues(
   const file = await loadCaseFile(services, { app, ref, scope: wholeScope, position: 0, now: new Date() });
   if (!file) return null;
   const link = `${services.publicUrl}/apps/${app.slug}/cases/${ref}?last=all`;
-  const told = { ...file, likelyChange: await wordLikelyChange(services, app, leads).catch(() => null) };
+  const told = { ...file, likelyChange: withChange ? await wordLikelyChange(services, app, leads).catch(() => null) : null };
   const values = caseValues(told, { appName: app.name, address: link });
   return {
     ...values,

@@ -62,7 +62,7 @@ export async function loadTicketsOfCase(services: TicketServices, app: App, ref:
   const caseId = await requireCase(services, app, ref);
   const [tracker, tickets] = await Promise.all([findTracker(database, app.id), listTicketsOfCase(database, caseId)]);
   const settings = tracker?.settings;
-  const values = settings?.form == null ? null : await ticketValues(services, app, caseId, { id: '', number: '' });
+  const values = settings?.form == null ? null : await ticketValues(services, app, caseId, { id: '', number: '', withChange: false });
   return {
     tickets: tickets.map((one) => viewOf(one, settings)),
     makes: settings?.make != null,

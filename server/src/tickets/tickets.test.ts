@@ -2,7 +2,9 @@ import { randomUUID } from 'node:crypto';
 import { trackerSchema } from '@rough-ember/core/tickets/tracker';
 import { type StandIns, startStandIns } from '@rough-ember/demo/stand-ins/stand-ins';
 import { trackerSecret } from '@rough-ember/demo/stand-ins/tracker';
+import { createAccount } from '@rough-ember/store/accounts';
 import { findCaseId } from '@rough-ember/store/cases';
+import { takeUnasked } from '@rough-ember/store/tickets';
 import { Webhook } from 'standardwebhooks';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { merge, runCaseActions } from '../desk/case-actions.ts';
@@ -150,6 +152,29 @@ describe('a ticket of a case', () => {
     expect(await server.database('case_events').where({ case_id: id, kind: 'close' }).pluck('actor')).toContain(`ticket ${ticket?.number}`);
     // What it told is no reason to ask it for the same.
     expect((await ticketsOf(ref))[0]).toMatchObject({ isDone: true, work: null, state: 'closed' });
+  });
+
+  it('is left alone by what neither closes its case nor opens it', async () => {
+    const { toldSecret: secret } = await setTracker({ caseFollowsTicket: false });
+    standIns.tracker.tell({ address: (await loadTracker(server.services, server.app)).toldAddress, secret: secret as string });
+    const ref = await freshCase();
+    const ticket = await make(ref);
+    await standIns.tracker.change(ticket?.number as string, 'closed');
+    await createAccount(server.database, { email: ines, name: 'Ines', role: 'developer', appIds: null, passwordHash: '' });
+    await act(ref, { action: 'assign', assignee: ines });
+    await act(ref, { action: 'mute', mute: { until: 'further notice' } });
+    expect((await ticketsOf(ref))[0]).toMatchObject({ isDone: true, work: null });
+    expect(booked(ticket?.number)?.state).toBe('closed');
+  });
+
+  it('is asked for again and again without an end to it', async () => {
+    const ref = await freshCase();
+    const ticket = await make(ref);
+    await server
+      .database('tickets')
+      .where({ id: ticket?.id })
+      .update({ attempts: 65_535, run_after: new Date(0) });
+    expect((await takeUnasked(server.database, 500, 600)).map(({ id }) => id)).toContain(ticket?.id);
   });
 
   it('follows nothing where the app does not say so', async () => {
