@@ -11,7 +11,7 @@ type ListedCase = AnswerOf<'GET /apps/{app}/cases'>['cases'][number];
 
 /** A case in a line of a list. */
 export const wordListedCase = (item: ListedCase): string =>
-  `${item.ref} ${item.what} in ${item.where}: ${wordCount(item.reports, 'report', 'reports')}, ${wordCount(item.people, 'person', 'people')}, ${item.firstVersion} to ${item.lastVersion}, ${wordStatus(item)}${item.news === null ? '' : `, ${item.news}`}${item.assignee === null ? '' : `, ${item.assignee} looks after it`}${item.message === null ? '' : `; message: ${item.message}`}`;
+  `${item.ref} ${item.what} in ${item.where}: ${wordCount(item.reports, 'report', 'reports')}, ${wordCount(item.people, 'person', 'people')}, ${item.firstVersion} to ${item.lastVersion}, ${wordStatus(item)}${item.news === null || item.news === item.state ? '' : `, ${item.news}`}${item.assignee === null ? '' : `, ${item.assignee} looks after it`}${item.message === null ? '' : `; message: ${item.message}`}`;
 
 /** Whatever can fail while the rest is told all the same. */
 const orNull = <Value>(work: Promise<Value>): Promise<Value | null> => work.catch(() => null);
