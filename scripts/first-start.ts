@@ -77,16 +77,23 @@ async function loadDemo(
 ) {
   console.log('Loading the Larkfield demo …');
   const progress = showProgress(settings.demoSessions);
-  const left = [...larkfieldApps];
+  // Made one after the other, since the app that was made first is the one that people come to.
+  const left: { demo: DemoApp; credentials: DemoCredentials }[] = [];
+  for (const demo of larkfieldApps) {
+    const credentials = await demoCredentials(services.database, demo);
+    left.push({ demo, credentials });
+    if (demo !== larkfieldGuide) continue;
+    show(`Intake key of ${demo.app.name}: ${credentials.intakeKey}`);
+    show(`Upload token of ${demo.app.name}: ${credentials.uploadToken}`);
+  }
   const loadWhatIsLeft = async (sender: DemoSender) => {
-    for (let demo = left.shift(); demo; demo = left.shift()) {
-      const credentials = await demoCredentials(services.database, demo);
-      if (demo === larkfieldGuide) {
-        show(`Intake key of ${demo.app.name}: ${credentials.intakeKey}`);
-        show(`Upload token of ${demo.app.name}: ${credentials.uploadToken}`);
-      }
-      await loadDemoApp(services, demo, { address, ...credentials }, { actor: settings.ownerEmail, sender, onSent: progress.add });
-    }
+    for (let next = left.shift(); next; next = left.shift())
+      await loadDemoApp(
+        services,
+        next.demo,
+        { address, ...next.credentials },
+        { actor: settings.ownerEmail, sender, onSent: progress.add },
+      );
   };
   // The first app is the largest; while one is made up, the server takes the other in.
   await Promise.all([1, 2].map(() => withDemoSender(loadWhatIsLeft)));
@@ -96,8 +103,13 @@ async function loadDemo(
 
 const demoToken = 'build server';
 
+interface DemoCredentials {
+  readonly intakeKey: string;
+  readonly uploadToken: string;
+}
+
 /** Makes an app of the demo with its key and token. What a start that was cut short has made is used again, its token replaced. */
-async function demoCredentials(database: Database, demo: DemoApp): Promise<{ intakeKey: string; uploadToken: string }> {
+async function demoCredentials(database: Database, demo: DemoApp): Promise<DemoCredentials> {
   const app = (await createApp(database, demo.app)) ?? (await findApp(database, demo.app.slug));
   if (!app) throw new StartProblem(`The demo cannot be loaded: another app has its prefix ${demo.app.prefix}; start with EMBER_DEMO=off`);
   const [[key], tokens] = await Promise.all([listIntakeKeys(database, app.id), listTokens(database, app.id)]);
