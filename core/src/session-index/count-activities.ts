@@ -133,7 +133,7 @@ const sum = (numbers: ArrayLike<number>): number => {
 };
 
 /** The duration that a share of the requests did not exceed; null without any. */
-function quantileOf(buckets: Int32Array, total: number, share: number): number | null {
+export function quantileOf(buckets: ArrayLike<number>, total: number, share: number): number | null {
   let reached = 0;
   for (let bucket = 0; bucket < buckets.length; bucket++) {
     reached += buckets[bucket] as number;

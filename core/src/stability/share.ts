@@ -66,6 +66,20 @@ function ratioScore(ratio: number, one: Part, other: Part): number {
 }
 
 /**
+ * Events for one of what they are counted against, with the score interval of a Poisson count (Barker 2002, The American Statistician 56,
+ * 85–89); `effect` is the design effect where events come by persons.
+ */
+export function rateOfCounts(events: number, per: number, effect = 1, deviations = of95Percent): Estimate {
+  if (per === 0) return { value: Number.NaN, low: 0, high: Number.POSITIVE_INFINITY };
+  const independent = events / effect;
+  const square = deviations ** 2;
+  const centre = independent + square / 2;
+  const half = deviations * Math.sqrt(independent + square / 4);
+  const scale = effect / per;
+  return { value: events / per, low: events === 0 ? 0 : scale * (centre - half), high: scale * (centre + half) };
+}
+
+/**
  * How many times as many events came in one window as in another of the same length. Given their sum, the later ones are
  * binomial, so the interval follows from the Wilson interval of their share.
  */

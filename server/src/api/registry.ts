@@ -1,6 +1,7 @@
 import type { z } from 'zod';
 import { accountOperations, peopleOperations } from '../accounts/operations.ts';
 import { alertOperations } from '../alerts/operations.ts';
+import { askOperations } from '../ask/operations.ts';
 import { caseOperations, deskOperations, reportOperations } from '../desk/operations.ts';
 import { downloadOperations } from '../downloads/operations.ts';
 import { groupingOperations } from '../grouping/operations.ts';
@@ -25,6 +26,7 @@ export const operations = [
   ...symbolOperations,
   ...stabilityOperations,
   ...versionOperations,
+  ...askOperations,
   ...nowOperations,
   ...intakeOperations,
   ...privacyOperations,

@@ -1,4 +1,5 @@
 import { workerData } from 'node:worker_threads';
+import { askNumbersOfReports, askReports } from '@rough-ember/core/ask/ask-reports';
 import { type CaseChange, casesToTellOf, changesOf } from '@rough-ember/core/cases/case-news';
 import { casesAfterFailures, reportsByScreen } from '@rough-ember/core/report-index/activity-cases';
 import { beginningsOf, historiesOf, notableCases } from '@rough-ember/core/report-index/case-history';
@@ -24,6 +25,8 @@ const reportersOfScopes = new AnswerCache<ReportIndex, Reporters>();
 
 /** What can be asked of the reports of an app; each takes the index first. */
 export const questions = {
+  askNumbersOfReports,
+  askReports,
   beginningsOf,
   casesAfterFailures,
   casesOfVersions,

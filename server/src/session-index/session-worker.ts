@@ -1,4 +1,6 @@
 import { workerData } from 'node:worker_threads';
+import { askActivities, askRequestTime } from '@rough-ember/core/ask/ask-activities';
+import { askNumbersOfSessions, askSessions, type SessionsQuestion } from '@rough-ember/core/ask/ask-sessions';
 import type { SessionsOfVersions } from '@rough-ember/core/report-index/count-cases';
 import { countRequests, countScreens } from '@rough-ember/core/session-index/count-activities';
 import {
@@ -37,6 +39,21 @@ const targets = new AnswerCache<SessionIndex, { readonly soFar: Sums; readonly r
 const nameOf = ({ filter, versions, builds }: SessionScope, span: DaySpan): string => JSON.stringify([filter, versions, builds, span]);
 const samplingFor = (index: SessionIndex, exactness: Exactness): Sampling => (exactness === 'exact' ? 'everybody' : samplingAtOnce(index));
 const mostVersions = 500;
+
+/** A question as it is put, with how exactly to count. */
+type Asking = Omit<SessionsQuestion, 'sampling'> & { readonly exactness: Exactness };
+
+/** What was asked, and of how many people when a sample of them stood for all; null when everybody was counted. */
+function sampled<Answered extends object>(
+  index: SessionIndex,
+  scope: SessionScope,
+  { exactness, ...question }: Asking,
+  ask: (question: SessionsQuestion) => Answered,
+): Answered & { readonly sampledPersons: number | null } {
+  const sampling = samplingFor(index, exactness);
+  const answered = ask({ ...question, sampling });
+  return { ...answered, sampledPersons: sampling === 'sample' ? countSums(index, scope, question.span).persons : null };
+}
 
 /** What can be asked of the sessions of an app; each takes the index first. */
 const questions = {
@@ -84,6 +101,14 @@ const questions = {
       soFar: countSums(index, scope, spans.month),
       recent: countMatrix(index, scope, spans.recent, null, null, { sampling: samplingAtOnce(index), badEnds }).total,
     })),
+  askSessions: (index: SessionIndex, scope: SessionScope, question: Asking, what: Parameters<typeof askSessions>[3]) =>
+    sampled(index, scope, question, (asked) => askSessions(index, scope, asked, what)),
+  askActivities: (index: SessionIndex, scope: SessionScope, question: Asking, what: Parameters<typeof askActivities>[3]) =>
+    sampled(index, scope, question, (asked) => askActivities(index, scope, asked, what)),
+  askNumbersOfSessions: (index: SessionIndex, scope: SessionScope, question: Asking, what: Parameters<typeof askNumbersOfSessions>[3]) =>
+    sampled(index, scope, question, (asked) => askNumbersOfSessions(index, scope, asked, what)),
+  askRequestTime: (index: SessionIndex, scope: SessionScope, question: Asking, what: Parameters<typeof askRequestTime>[3]) =>
+    sampled(index, scope, question, (asked) => askRequestTime(index, scope, asked, what)),
   screens: (index: SessionIndex, scope: SessionScope, span: DaySpan, exactness: Exactness = 'at-once') =>
     countScreens(index, scope, span, samplingFor(index, exactness)),
   requests: (index: SessionIndex, scope: SessionScope, span: DaySpan, exactness: Exactness = 'at-once') =>

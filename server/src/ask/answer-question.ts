@@ -1,0 +1,288 @@
+import type { Asked, AskedSplit, Counted, Figure } from '@rough-ember/core/ask/asked';
+import { mostValues } from '@rough-ember/core/ask/asked';
+import { countedAgainst, figuresOf } from '@rough-ember/core/ask/figures';
+import {
+  type CountName,
+  type CountOf,
+  counts,
+  countsOf,
+  isStatistic,
+  type Measure,
+  type StatisticMeasure,
+} from '@rough-ember/core/ask/measures';
+import type { Histogram } from '@rough-ember/core/ask/number-cells';
+import { printField, printQuestion, type Question, type Split, type StepName, sessionsTell } from '@rough-ember/core/ask/question';
+import { type Release, type Steps, stepsOf } from '@rough-ember/core/ask/steps';
+import { dayMs } from '@rough-ember/core/durations';
+import { meaningOf, wordField } from '@rough-ember/core/fields/fields';
+import { printFilter } from '@rough-ember/core/scope/filter/print-filter';
+import { printScope, type Scope } from '@rough-ember/core/scope/scope';
+import { notToldValue, otherValues } from '@rough-ember/core/session-index/axis';
+import { sampleError } from '@rough-ember/core/session-index/count-sessions';
+import { printDay } from '@rough-ember/core/session-index/person-day';
+import type { DaySpan } from '@rough-ember/core/session-index/session-rows';
+import { reportConditions } from '@rough-ember/core/session-index/session-test';
+import { spanBefore, spanOf } from '@rough-ember/core/session-index/window';
+import { cameOutOn } from '@rough-ember/core/stability/version-comparison';
+import type { App } from '@rough-ember/store/apps';
+import { listFilterable } from '@rough-ember/store/filterable-attributes';
+import type { DeskServices } from '../services.ts';
+import type { Exactness } from '../session-index/session-worker.ts';
+import { loadVersionHistory } from '../stability/compare-version.ts';
+
+/** One value of each field with what was found of it. */
+export interface AnswerGroup {
+  /** A place in the values of each split. */
+  readonly places: readonly number[];
+  readonly sum: Figure;
+  /** In each step of time; null where time is not divided. */
+  readonly course: readonly Figure[] | null;
+  /** In the window of the same length before; null where that is not asked for. */
+  readonly before: Figure | null;
+}
+
+/** What a question came to. */
+export interface Answer {
+  /** As it was understood, in the words that it can be asked by again. */
+  readonly question: string;
+  readonly scope: Scope;
+  readonly address: string;
+  readonly splits: readonly (Split & AskedSplit & { readonly called: string })[];
+  /** When each step begins, in milliseconds since 1970; of days since a release, how many there are. */
+  readonly steps: { readonly every: StepName; readonly starts: readonly number[] } | null;
+  /** Versions in their order; of other fields the largest first, others and untold ones last. */
+  readonly groups: readonly AnswerGroup[];
+  readonly total: Figure;
+  readonly before: Figure | null;
+  /** How the values of an attribute are spread. */
+  readonly histogram: Histogram | null;
+  /** The first and the last day that is counted, in UTC; no first one when everything is. */
+  readonly from: string | null;
+  readonly to: string;
+  /** Relative error of the numbers of sessions and people, when a sample stands for all; 0 when they are exact. */
+  readonly error: number;
+  /** Conditions of the filter that sessions cannot be asked for. */
+  readonly unasked: readonly string[];
+  /** What divides that which is counted, and not what it is counted against. */
+  readonly undivided: readonly string[];
+  /** Attributes that reports are not told apart by yet. */
+  readonly notFilterable: readonly string[];
+  readonly now: string;
+}
+
+interface Asking {
+  readonly app: App;
+  readonly scope: Scope;
+  readonly question: Question;
+  readonly exact: Exactness;
+  readonly now: Date;
+}
+
+type Found = Asked<Figure> & { readonly histogram?: Histogram | null; readonly error: number };
+
+/** Answers a question about a scope from the indexes that stand. */
+export async function answerQuestion(services: DeskServices, asking: Asking): Promise<Answer> {
+  const { app, scope, question, now } = asking;
+  const whole = spanOf(scope, now.getTime());
+  const releases = question.every === 'day since release' ? await loadReleases(services, app, now) : [];
+  const steps = question.every === null ? null : stepsOf(question.every, whole, now.getTime(), releases);
+  const span = steps?.span ?? whole;
+  const earlier = question.chart === 'before and after' ? spanBefore(scope, now.getTime()) : null;
+  const [found, filterable] = await Promise.all([
+    new Counting(services, asking, span, steps).count(),
+    listFilterable(services.database, app.id),
+  ]);
+  const before = earlier && (await new Counting(services, asking, earlier, null, found.splits).count());
+  const groups = sorted(question, found.splits, withBefore(found, before));
+  const told = steps && toldSteps(steps, groups, scope.days === null);
+  return {
+    question: printQuestion(question),
+    scope,
+    address: printScope(scope),
+    splits: question.splits.map((split, at) => ({
+      ...split,
+      ...(found.splits[at] as AskedSplit),
+      called: wordField(split.field, split.key === '' ? null : split.key),
+    })),
+    steps: told && { every: told.every, starts: told.starts },
+    groups: told ? groups.map((group) => ({ ...group, course: group.course?.slice(told.skipped) ?? null })) : groups,
+    total: found.total,
+    before: before?.total ?? null,
+    histogram: found.histogram ?? null,
+    from: span.first === 0 ? null : printDay(span.first),
+    to: printDay(Math.min(span.last, Math.floor(now.getTime() / dayMs))),
+    error: found.error,
+    unasked: asksSessions(question.measure) ? reportConditions(scope.filter).map(printFilter) : [],
+    undivided: undividedBy(question).map(printField),
+    notFilterable: attributesOf(question).filter((name) => !filterable.includes(name)),
+    now: now.toISOString(),
+  };
+}
+
+async function loadReleases(services: DeskServices, app: App, now: Date): Promise<Release[]> {
+  const { known, first } = await loadVersionHistory(services, app, now);
+  return known.flatMap((one) => {
+    const day = cameOutOn(one, first);
+    return day === null ? [] : [{ version: one.version, day }];
+  });
+}
+
+const attributesOf = ({ measure, splits }: Question): string[] => [
+  ...splits.filter(({ field }) => field === 'attributes').map(({ key }) => key),
+  ...(measure.kind === 'attribute' ? [measure.attribute] : []),
+];
+
+function asksSessions(measure: Measure): boolean {
+  if (isStatistic(measure)) return measure.kind === 'request time' || measure.of === 'sessions';
+  const { count, per } = countsOf(measure);
+  return [count, per].some((name) => name !== null && counts[name].from !== 'reports');
+}
+
+/** Fields that only reports tell, in a rate of reports against sessions. */
+function undividedBy({ measure, splits }: Question): Split[] {
+  const per = isStatistic(measure) ? null : countsOf(measure).per;
+  return per !== null && counts[per].from !== 'reports' ? splits.filter((split) => !sessionsTell(split)) : [];
+}
+
+/** Counts one question over one span. */
+class Counting {
+  private readonly sampled = { error: 0 };
+
+  constructor(
+    private readonly services: DeskServices,
+    private readonly asking: Asking,
+    private readonly span: DaySpan,
+    private readonly steps: Steps | null,
+    /** The values to name, where they were found before. */
+    private readonly named: readonly AskedSplit[] | null = null,
+  ) {}
+
+  async count(): Promise<Found> {
+    const { measure, splits } = this.asking.question;
+    if (isStatistic(measure)) return { ...(await this.statistics(measure)), error: this.sampled.error };
+    const found = await this.counted(countsOf(measure), splits);
+    return { ...figuresOf(measure, found), error: this.sampled.error };
+  }
+
+  private async counted({ count, per }: { count: CountName; per: CountName | null }, splits: readonly Split[]): Promise<Asked<Counted>> {
+    if (per === null) return this.of(count, splits);
+    const [from, perFrom] = [counts[count].from, counts[per].from];
+    if (from === perFrom && from === 'sessions')
+      return this.ofSessions(splits, { count: count as CountOf<'sessions'>, per: per as CountOf<'sessions'> });
+    if (from === perFrom && from === 'activities')
+      return this.ofActivities(splits, { count: count as CountOf<'activities'>, per: per as CountOf<'activities'> });
+    if (perFrom === 'reports') {
+      const own = await this.of(count, splits);
+      const against = await this.of(
+        per,
+        splits,
+        own.splits.map(({ values }) => values),
+      );
+      return countedAgainst(
+        own,
+        against,
+        splits.map((_, at) => at),
+      );
+    }
+    const told = splits.filter(sessionsTell);
+    const placeOf = splits.map((split) => (told.includes(split) ? told.indexOf(split) : null));
+    const against = await this.of(per, told);
+    const own = await this.of(
+      count,
+      splits,
+      placeOf.map((at) => (at === null ? null : (against.splits[at]?.values ?? null))),
+    );
+    return countedAgainst(own, against, placeOf);
+  }
+
+  private of(name: CountName, splits: readonly Split[], values?: readonly (readonly string[] | null)[]): Promise<Asked<Counted>> {
+    switch (counts[name].from) {
+      case 'reports':
+        return this.services.reports.ask(
+          'askReports',
+          this.asking.app.id,
+          this.asking.scope,
+          this.ofReports(splits, values),
+          name as CountOf<'reports'>,
+        );
+      case 'sessions':
+        return this.ofSessions(splits, { count: name as CountOf<'sessions'>, per: null });
+      case 'activities':
+        return this.ofActivities(splits, { count: name as CountOf<'activities'>, per: null });
+    }
+  }
+
+  private ofReports(
+    splits: readonly Split[],
+    values: readonly (readonly string[] | null)[] | undefined = this.named?.map((one) => one.values),
+  ) {
+    return { splits, span: this.span, isOpen: this.isOpen, steps: this.steps, most: this.most, values };
+  }
+
+  private async ofSessions(splits: readonly Split[], what: { count: CountOf<'sessions'>; per: CountOf<'sessions'> | null }) {
+    return this.noteSampling(await this.services.sessions.ask('askSessions', ...this.sessionsQuestion(splits), what));
+  }
+
+  private async ofActivities(splits: readonly Split[], what: { count: CountOf<'activities'>; per: CountOf<'activities'> | null }) {
+    return this.noteSampling(await this.services.sessions.ask('askActivities', ...this.sessionsQuestion(splits), what));
+  }
+
+  private async statistics(measure: StatisticMeasure) {
+    const { app, scope, question } = this.asking;
+    if (measure.kind === 'request time')
+      return this.noteSampling(await this.services.sessions.ask('askRequestTime', ...this.sessionsQuestion(question.splits), measure));
+    return measure.of === 'reports'
+      ? this.services.reports.ask('askNumbersOfReports', app.id, scope, this.ofReports(question.splits), measure)
+      : this.noteSampling(await this.services.sessions.ask('askNumbersOfSessions', ...this.sessionsQuestion(question.splits), measure));
+  }
+
+  private sessionsQuestion(splits: readonly Split[]) {
+    const { app, scope, exact } = this.asking;
+    return [app.id, scope, { splits, span: this.span, steps: this.steps, most: this.most, exactness: exact }] as const;
+  }
+
+  private noteSampling<Answered extends { readonly sampledPersons: number | null }>(answered: Answered): Answered {
+    if (answered.sampledPersons !== null) this.sampled.error = Math.max(this.sampled.error, sampleError(answered.sampledPersons));
+    return answered;
+  }
+
+  private get isOpen(): boolean {
+    return this.span.last >= Math.floor(this.asking.now.getTime() / dayMs);
+  }
+
+  private get most(): number {
+    return mostValues(this.asking.question.splits.length, this.steps?.starts.length ?? 0);
+  }
+}
+
+function withBefore({ groups }: Found, before: Found | null): AnswerGroup[] {
+  if (before === null) return groups.map((group) => ({ ...group, before: null }));
+  const nothing: Figure = { value: 0, low: null, high: null, count: 0, per: null };
+  const known = new Map(before.groups.map((group) => [group.places.join(), group.sum]));
+  return groups.map((group) => ({ ...group, before: known.get(group.places.join()) ?? nothing }));
+}
+
+/** Versions in their order; else the largest first. What is not told or was gathered comes last. */
+function sorted({ splits }: Question, found: readonly AskedSplit[], groups: readonly AnswerGroup[]): AnswerGroup[] {
+  const [first] = splits;
+  const inOrder = (one: AnswerGroup, other: AnswerGroup) => {
+    for (let at = 0; at < splits.length; at++) {
+      const difference = (one.places[at] as number) - (other.places[at] as number);
+      if (difference !== 0) return difference;
+    }
+    return 0;
+  };
+  if (first && meaningOf(first.field).order === 'version') return [...groups].sort(inOrder);
+  const isOwn = ({ places }: AnswerGroup) =>
+    places.every((place, at) => ![notToldValue, otherValues].includes(found[at]?.values[place] as string));
+  return [...groups].sort(
+    (one, other) => Number(isOwn(other)) - Number(isOwn(one)) || (other.sum.value ?? -1) - (one.sum.value ?? -1) || inOrder(one, other),
+  );
+}
+
+/** Steps without those before the first that anything was counted in, where nobody said since when. */
+function toldSteps({ every, starts }: Steps, groups: readonly AnswerGroup[], mayBegin: boolean) {
+  const first = mayBegin ? starts.findIndex((_, step) => groups.some(({ course }) => (course?.[step]?.count ?? 0) > 0)) : 0;
+  const skipped = Math.max(0, first);
+  return { every, starts: starts.slice(skipped), skipped };
+}
