@@ -1,3 +1,4 @@
+import type { Split } from '../cases/desk-settings.ts';
 import { dayMs } from '../durations.ts';
 import { meaningOf } from '../fields/fields.ts';
 import { reportKinds } from '../report/report-kinds.ts';
@@ -13,7 +14,6 @@ import { versionSortKey } from '../version/version-order.ts';
 import { type Asked, type AskedSplit, type Counted, type Figure, placesOf, productOf } from './asked.ts';
 import type { CountOf, Statistic } from './measures.ts';
 import { type Histogram, histogramOf, Numbers, within } from './number-cells.ts';
-import type { Split } from './question.ts';
 import { ageOf, placeOfHour, placesOfDays, type Steps } from './steps.ts';
 
 export interface ReportsQuestion {

@@ -1,3 +1,4 @@
+import type { Split } from '../cases/desk-settings.ts';
 import { isNumber } from '../scope/filter/parse-filter.ts';
 import { type Axis, axisOf, notToldValue, oneValue, otherValues } from '../session-index/axis.ts';
 import { countCells } from '../session-index/counted-cells.ts';
@@ -12,7 +13,6 @@ import { onlyCrashes } from '../stability/figures.ts';
 import { type Asked, type AskedSplit, type Counted, type Figure, placesOf, productOf } from './asked.ts';
 import type { CountOf, Statistic } from './measures.ts';
 import { type Histogram, histogramOf, Numbers, within } from './number-cells.ts';
-import type { Split } from './question.ts';
 import { ageOf, placesOfDays, type Steps } from './steps.ts';
 
 export interface SessionsQuestion {

@@ -72,6 +72,20 @@ export function countsOf(measure: CountedMeasure): { readonly count: CountName; 
   }
 }
 
+/** Whether any of it is counted from reports, of which a scope says the kinds. */
+export function asksReports(measure: Measure): boolean {
+  if (isStatistic(measure)) return measure.kind === 'attribute' && measure.of === 'reports';
+  const { count, per } = countsOf(measure);
+  return counts[count].from === 'reports' || (per !== null && counts[per].from === 'reports');
+}
+
+/** Whether any of it is counted from sessions, which tell fewer fields than reports. */
+export function asksSessions(measure: Measure): boolean {
+  if (isStatistic(measure)) return measure.kind === 'request time' || measure.of === 'sessions';
+  const { count, per } = countsOf(measure);
+  return counts[count].from !== 'reports' || (per !== null && counts[per].from !== 'reports');
+}
+
 /** Whether everything that is counted by one name is counted by the other too, so that a rate of them is a share. */
 export function isPartOf(count: CountName, per: CountName): boolean {
   if (per === 'sessions') return / sessions$|^sessions /.test(count);

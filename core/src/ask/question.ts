@@ -1,13 +1,8 @@
+import type { Split } from '../cases/desk-settings.ts';
 import { type FieldName, fieldNames, meaningOf, wordField } from '../fields/fields.ts';
 import { failure, type Result, success } from '../result.ts';
 import { sessionFields } from '../session-index/person-day.ts';
 import { countNames, counts, countsOf, crashFreeNames, isStatistic, type Measure, requestTime, statistics } from './measures.ts';
-
-/** A field that an answer is divided by, with the name of the flag or attribute; else an empty one. */
-export interface Split {
-  readonly field: FieldName;
-  readonly key: string;
-}
 
 export const stepNames = ['hour', 'day', 'week', 'month', 'day since release'] as const;
 /** What time is divided into. Days, weeks (from Monday) and months are those of UTC. */

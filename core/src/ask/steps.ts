@@ -30,11 +30,16 @@ const longestAge = 120;
 export function stepsOf(every: StepName, { first, last }: DaySpan, now: number, releases: readonly Release[] = []): Steps {
   const end = Math.min(last, dayOf(now));
   const span = { first: Math.max(first, end - longestDays[every] + 1), last: end };
-  return { every, span, releases, starts: startsOf(every, span, now) };
+  return { every, span, releases, starts: every === 'day since release' ? agesOf(releases, end) : startsOf(every, span, now) };
+}
+
+/** Days since a release, up to that of the oldest version. */
+function agesOf(releases: readonly Release[], last: Day): number[] {
+  const oldest = releases.reduce((most, { day }) => Math.max(most, last - day), 0);
+  return Array.from({ length: Math.min(longestAge, oldest + 1) }, (_, age) => age);
 }
 
 function startsOf(every: StepName, { first, last }: DaySpan, now: number): number[] {
-  if (every === 'day since release') return Array.from({ length: Math.min(longestAge, last - first + 1) }, (_, age) => age);
   if (every === 'hour') {
     const hours = Math.floor((Math.min(now, (last + 1) * dayMs - 1) - first * dayMs) / hourMs) + 1;
     return Array.from({ length: hours }, (_, hour) => first * dayMs + hour * hourMs);

@@ -2,17 +2,18 @@ import type { Asked, AskedSplit, Counted, Figure } from '@rough-ember/core/ask/a
 import { mostValues } from '@rough-ember/core/ask/asked';
 import { countedAgainst, figuresOf } from '@rough-ember/core/ask/figures';
 import {
+  asksSessions,
   type CountName,
   type CountOf,
   counts,
   countsOf,
   isStatistic,
-  type Measure,
   type StatisticMeasure,
 } from '@rough-ember/core/ask/measures';
 import type { Histogram } from '@rough-ember/core/ask/number-cells';
-import { printField, printQuestion, type Question, type Split, type StepName, sessionsTell } from '@rough-ember/core/ask/question';
+import { printField, printQuestion, type Question, type StepName, sessionsTell } from '@rough-ember/core/ask/question';
 import { type Release, type Steps, stepsOf } from '@rough-ember/core/ask/steps';
+import type { Split } from '@rough-ember/core/cases/desk-settings';
 import { dayMs } from '@rough-ember/core/durations';
 import { meaningOf, wordField } from '@rough-ember/core/fields/fields';
 import { printFilter } from '@rough-ember/core/scope/filter/print-filter';
@@ -105,7 +106,9 @@ export async function answerQuestion(services: DeskServices, asking: Asking): Pr
       called: wordField(split.field, split.key === '' ? null : split.key),
     })),
     steps: told && { every: told.every, starts: told.starts },
-    groups: told ? groups.map((group) => ({ ...group, course: group.course?.slice(told.skipped) ?? null })) : groups,
+    groups: told
+      ? groups.map((group) => ({ ...group, course: group.course?.slice(told.skipped, told.skipped + told.starts.length) ?? null }))
+      : groups,
     total: found.total,
     before: before?.total ?? null,
     histogram: found.histogram ?? null,
@@ -131,12 +134,6 @@ const attributesOf = ({ measure, splits }: Question): string[] => [
   ...splits.filter(({ field }) => field === 'attributes').map(({ key }) => key),
   ...(measure.kind === 'attribute' ? [measure.attribute] : []),
 ];
-
-function asksSessions(measure: Measure): boolean {
-  if (isStatistic(measure)) return measure.kind === 'request time' || measure.of === 'sessions';
-  const { count, per } = countsOf(measure);
-  return [count, per].some((name) => name !== null && counts[name].from !== 'reports');
-}
 
 /** Fields that only reports tell, in a rate of reports against sessions. */
 function undividedBy({ measure, splits }: Question): Split[] {
@@ -255,9 +252,16 @@ class Counting {
   }
 }
 
-function withBefore({ groups }: Found, before: Found | null): AnswerGroup[] {
+function withBefore({ groups, total }: Found, before: Found | null): AnswerGroup[] {
   if (before === null) return groups.map((group) => ({ ...group, before: null }));
-  const nothing: Figure = { value: 0, low: null, high: null, count: 0, per: null };
+  // Nothing counted is nought; a rate of nothing is unknown.
+  const nothing: Figure = {
+    value: total.per === null && total.value !== null ? 0 : null,
+    low: null,
+    high: null,
+    count: 0,
+    per: total.per === null ? null : 0,
+  };
   const known = new Map(before.groups.map((group) => [group.places.join(), group.sum]));
   return groups.map((group) => ({ ...group, before: known.get(group.places.join()) ?? nothing }));
 }
@@ -282,7 +286,10 @@ function sorted({ splits }: Question, found: readonly AskedSplit[], groups: read
 
 /** Steps without those before the first that anything was counted in, where nobody said since when. */
 function toldSteps({ every, starts }: Steps, groups: readonly AnswerGroup[], mayBegin: boolean) {
-  const first = mayBegin ? starts.findIndex((_, step) => groups.some(({ course }) => (course?.[step]?.count ?? 0) > 0)) : 0;
+  const wasCounted = (step: number) => groups.some(({ course }) => (course?.[step]?.per ?? course?.[step]?.count ?? 0) > 0);
+  const first = mayBegin ? starts.findIndex((_, step) => wasCounted(step)) : 0;
   const skipped = Math.max(0, first);
-  return { every, starts: starts.slice(skipped), skipped };
+  // No version is as old as the oldest release in every scope.
+  const last = every === 'day since release' ? starts.findLastIndex((_, step) => wasCounted(step)) : starts.length - 1;
+  return { every, starts: starts.slice(skipped, last + 1), skipped };
 }

@@ -17,6 +17,7 @@ export const places = [
   { path: 'screens', label: 'Screens and requests of the app' },
   { path: 'people', label: 'People: who begins, stays and comes back' },
   { path: 'versions', title: 'Versions', label: 'Versions and rollouts' },
+  { path: 'ask', title: 'Ask', label: 'Ask: a question of your own' },
   { path: 'symbols', title: 'Symbols', label: 'Symbols' },
   { path: 'intake', title: 'Intake', label: 'Intake' },
   { path: 'alerts', title: 'Alerts', label: 'Alerts: who is told of what' },

@@ -1,0 +1,155 @@
+import { Button } from '@mantine/core';
+import { hasColours } from '@rough-ember/core/ask/charts';
+import { exampleSheets } from '@rough-ember/core/ask/example-sheets';
+import { asksReports } from '@rough-ember/core/ask/measures';
+import type { Question } from '@rough-ember/core/ask/question';
+import { parseScope, type Scope } from '@rough-ember/core/scope/scope';
+import type { Answer } from '@rough-ember/server/ask/answer-question';
+import { AnswerChart } from '../ask/AnswerChart';
+import { AnswerNotes } from '../ask/AnswerNotes';
+import { AnswerTable } from '../ask/AnswerTable';
+import styles from '../ask/Ask.module.css';
+import { nameOfGroup, wordInterval, wordMeasure, wordValue } from '../ask/answer-words';
+import { type AskView, askAddress, askParameters, readAskView, writeAskView } from '../ask/ask-address';
+import { QuestionSentence } from '../ask/QuestionSentence';
+import { SaveAnswer } from '../ask/SaveAnswer';
+import { seriesOf } from '../ask/series';
+import { addressOf } from '../client/api';
+import { useAddress } from '../client/use-address';
+import { useLive } from '../client/use-live';
+import { ScopeSentence } from '../scope/ScopeSentence';
+import { ScopeContext } from '../scope/scope-context';
+import { ProblemNotice } from '../shell/Notice';
+import type { PageShell } from '../shell/page-shell';
+import { Shell } from '../shell/Shell';
+
+export interface AskPageProps {
+  readonly shell: PageShell;
+  readonly answer: Answer;
+  readonly view: AskView;
+  /** Oldest first. */
+  readonly versions: readonly string[];
+}
+
+export function AskPage(props: AskPageProps) {
+  return (
+    <Shell shell={props.shell} place="ask">
+      <Ask {...props} />
+    </Shell>
+  );
+}
+
+/** A question of one's own about a scope, and its answer. */
+function Ask({ shell, answer: firstAnswer, view: first, versions }: AskPageProps) {
+  const [view, go] = useAddress(first, readAskView, writeAskView);
+  const appSlug = shell.app.slug;
+  const here = `/apps/${appSlug}`;
+  const { data, problem, stale, refresh } = useLive(
+    appSlug,
+    addressOf('GET /apps/{app}/ask', { app: appSlug }, askParameters(view)),
+    firstAnswer,
+  );
+  const changeScope = (scope: Scope) => go({ ...view, scope });
+  const series = seriesOf(data);
+  return (
+    <ScopeContext value={{ scope: view.scope, appSlug, change: changeScope }}>
+      <main>
+        <ScopeSentence
+          appSlug={appSlug}
+          scope={view.scope}
+          versions={versions}
+          onChange={changeScope}
+          subject={asksReports(view.question.measure) ? undefined : <span>Sessions</span>}
+        />
+        <QuestionSentence appSlug={appSlug} question={view.question} onChange={(question) => go({ ...view, question })} />
+        <ProblemNotice problem={problem} />
+        <div className={styles.columns}>
+          <section className={styles.answer} aria-label="Answer" aria-busy={stale} data-stale={stale}>
+            <div className={styles.head}>
+              <h1>{sayAnswer(data, view.question)}</h1>
+              <SaveAnswer
+                appSlug={appSlug}
+                answer={data}
+                question={view.question}
+                scope={view.scope}
+                mayChange={shell.account.role !== 'viewer'}
+              />
+            </div>
+            {data.groups.length === 0 ? (
+              <NothingFound view={view} onChange={go} />
+            ) : (
+              <>
+                <AnswerChart answer={data} question={view.question} series={series} />
+                <AnswerTable answer={data} measure={view.question.measure} series={hasColours(view.question) ? series : []} />
+              </>
+            )}
+            <AnswerNotes
+              appSlug={appSlug}
+              answer={data}
+              mayChange={shell.account.role !== 'viewer'}
+              onExact={() => go({ ...view, exact: true })}
+              onMade={refresh}
+            />
+          </section>
+          <Examples here={here} />
+        </div>
+      </main>
+    </ScopeContext>
+  );
+}
+
+/** The answer in words: what it is of all, and of the part that is furthest from the rest, as far as that is sure. */
+function sayAnswer(answer: Answer, { measure, splits }: Question): string {
+  const { total, groups } = answer;
+  const interval = wordInterval(measure, total);
+  const whole = `${wordValue(measure, total.value)} ${wordMeasure(measure)} in all${interval === null ? '' : ` (${interval})`}`;
+  const isGood = measure.kind === 'crash-free';
+  // A rate is ranked by the end of its interval that is surely reached, so that three sessions do not stand for a device.
+  const rankOf = ({ sum: { value, low, high } }: Answer['groups'][number]) => (isGood ? -(high ?? value ?? 100) : (low ?? value ?? 0));
+  const valued = groups.filter(({ sum }) => sum.value !== null);
+  const [first] = [...valued].sort((one, other) => rankOf(other) - rankOf(one));
+  if (splits.length === 0 || !first || valued.length < 2) return whole;
+  return `${whole}; ${isGood ? 'least' : 'most'} with ${nameOfGroup(answer, first)}: ${wordValue(measure, first.sum.value)}`;
+}
+
+/** What to do where nothing was found. */
+function NothingFound({ view, onChange }: { view: AskView; onChange: (view: AskView) => void }) {
+  const { scope } = view;
+  const everything = parseScope(new URLSearchParams('last=all&kind=crash,hang,kill,error&builds=any'));
+  return (
+    <div className={styles.nothing}>
+      <p>Nothing in this scope answers that: no report or session tells it.</p>
+      {everything.ok && scope !== everything.value && (
+        <Button variant="default" onClick={() => onChange({ ...view, scope: everything.value })}>
+          Ask it of everything there is
+        </Button>
+      )}
+    </div>
+  );
+}
+
+/** Questions to begin with, each opens with its scope. */
+function Examples({ here }: { here: string }) {
+  return (
+    <aside className={styles.examples} aria-label="Questions to begin with">
+      <h2>Questions to begin with</h2>
+      {exampleSheets.map(({ name, title, charts }) => (
+        <details key={name} open={name === 'monday'}>
+          <summary>{title}</summary>
+          <ul>
+            {charts.map((chart) => {
+              const scope = parseScope(new URLSearchParams(chart.scope));
+              return scope.ok ? (
+                <li key={chart.title}>
+                  <a href={askAddress(here, chart.question, scope.value)} title={chart.note}>
+                    {chart.title}
+                  </a>
+                </li>
+              ) : null;
+            })}
+          </ul>
+        </details>
+      ))}
+    </aside>
+  );
+}
