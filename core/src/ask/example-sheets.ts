@@ -25,13 +25,13 @@ export const exampleSheets: readonly ExampleSheet[] = [
     charts: [
       chart(
         'Crash-free sessions',
-        'crash-free sessions as number',
+        'crash-free sessions per day as number',
         'The share of all sessions of the last 30 days that did not end in a crash, with the range it lies in.',
       ),
       chart(
-        'Crash-free sessions by day',
-        'crash-free sessions per day as lines',
-        'A dip on one day is worth a look at what came out the day before.',
+        'By version',
+        'crash-free sessions by version per day as lines',
+        'A dip of the newest version alone is its own; a dip of all is a server, or the day.',
       ),
       chart(
         'People who were hit, by kind',

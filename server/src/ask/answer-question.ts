@@ -11,13 +11,14 @@ import {
   type StatisticMeasure,
 } from '@rough-ember/core/ask/measures';
 import type { Histogram } from '@rough-ember/core/ask/number-cells';
-import { printField, printQuestion, type Question, type StepName, sessionsTell } from '@rough-ember/core/ask/question';
+import { parseQuestion, printField, printQuestion, type Question, type StepName, sessionsTell } from '@rough-ember/core/ask/question';
+import type { SheetContent } from '@rough-ember/core/ask/sheet';
 import { type Release, type Steps, stepsOf } from '@rough-ember/core/ask/steps';
 import type { Split } from '@rough-ember/core/cases/desk-settings';
 import { dayMs } from '@rough-ember/core/durations';
 import { meaningOf, wordField } from '@rough-ember/core/fields/fields';
 import { printFilter } from '@rough-ember/core/scope/filter/print-filter';
-import { printScope, type Scope } from '@rough-ember/core/scope/scope';
+import { parseScope, printScope, type Scope } from '@rough-ember/core/scope/scope';
 import { notToldValue, otherValues } from '@rough-ember/core/session-index/axis';
 import { sampleError } from '@rough-ember/core/session-index/count-sessions';
 import { printDay } from '@rough-ember/core/session-index/person-day';
@@ -27,6 +28,7 @@ import { spanBefore, spanOf } from '@rough-ember/core/session-index/window';
 import { cameOutOn } from '@rough-ember/core/stability/version-comparison';
 import type { App } from '@rough-ember/store/apps';
 import { listFilterable } from '@rough-ember/store/filterable-attributes';
+import { ApiError } from '../errors.ts';
 import type { DeskServices } from '../services.ts';
 import type { Exactness } from '../session-index/session-worker.ts';
 import { loadVersionHistory } from '../stability/compare-version.ts';
@@ -120,6 +122,16 @@ export async function answerQuestion(services: DeskServices, asking: Asking): Pr
     notFilterable: attributesOf(question).filter((name) => !filterable.includes(name)),
     now: now.toISOString(),
   };
+}
+
+/** Answers the chart of a sheet at a place, of its own scope or that of the sheet. */
+export async function answerChart(services: DeskServices, app: App, sheet: SheetContent, place: string, now: Date): Promise<Answer> {
+  const chart = /^\d{1,2}$/.test(place) ? sheet.charts[Number(place)] : undefined;
+  if (!chart) throw new ApiError('not-found', 'The sheet has no chart at this place.');
+  const question = parseQuestion(chart.question);
+  const scope = parseScope(new URLSearchParams(chart.scope ?? sheet.scope));
+  if (!question.ok || !scope.ok) throw new ApiError('bad-request', `${chart.title}: its question or scope cannot be read any more.`);
+  return answerQuestion(services, { app, scope: scope.value, question: question.value, exact: 'at-once', now });
 }
 
 async function loadReleases(services: DeskServices, app: App, now: Date): Promise<Release[]> {

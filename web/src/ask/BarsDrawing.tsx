@@ -45,7 +45,7 @@ export function BarsDrawing({ answer, measure, onPress }: BarsDrawingProps) {
           type="number"
           tick={tick}
           stroke="var(--line-strong)"
-          domain={measure.kind === 'crash-free' ? ['auto', 100] : [0, 'auto']}
+          domain={measure.kind === 'crash-free' ? [(least: number) => Math.floor(least), 100] : [0, 'auto']}
           tickFormatter={(value: number) => wordValue(measure, value)}
         />
         <YAxis
@@ -72,7 +72,9 @@ export function BarsDrawing({ answer, measure, onPress }: BarsDrawingProps) {
           isAnimationActive={false}
           onClick={(_, at, event) => onPress({ group: (rows[at] as (typeof rows)[number]).group, x: event.clientX, y: event.clientY })}
         >
-          {rows.some(({ error }) => error[1] !== 0) && <ErrorBar dataKey="error" width={5} stroke="var(--ink)" strokeWidth={1.2} />}
+          {rows.some(({ error }) => error[1] !== 0) && (
+            <ErrorBar dataKey="error" isAnimationActive={false} width={5} stroke="var(--ink)" strokeWidth={1.2} />
+          )}
         </Bar>
       </BarChart>
     </ResponsiveContainer>

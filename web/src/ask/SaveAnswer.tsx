@@ -1,7 +1,6 @@
 import { Button, Menu } from '@mantine/core';
 import { chartOf } from '@rough-ember/core/ask/charts';
 import { printQuestion, type Question } from '@rough-ember/core/ask/question';
-import type { Scope } from '@rough-ember/core/scope/scope';
 import type { Answer } from '@rough-ember/server/ask/answer-question';
 import { printCsv } from '../words/csv';
 import { linesOfAnswer } from './answer-lines';
@@ -11,8 +10,6 @@ interface SaveAnswerProps {
   readonly appSlug: string;
   readonly answer: Answer;
   readonly question: Question;
-  readonly scope: Scope;
-  readonly mayChange: boolean;
 }
 
 const drawn = new Set(['lines', 'areas', 'bars', 'stacked bars', 'shares', 'ring', 'histogram', 'map']);

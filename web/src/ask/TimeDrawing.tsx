@@ -65,7 +65,7 @@ function drawCourse({ answer, measure, series, form, onPress }: TimeDrawingProps
         tick={tick}
         stroke="none"
         width={62}
-        domain={form === 'shares' ? [0, 100] : measure.kind === 'crash-free' ? ['auto', 100] : [0, 'auto']}
+        domain={form === 'shares' ? [0, 100] : measure.kind === 'crash-free' ? [(least: number) => Math.floor(least), 100] : [0, 'auto']}
         tickFormatter={(value: number) => (form === 'shares' ? `${value} %` : wordValue(measure, value))}
       />
       <Tooltip

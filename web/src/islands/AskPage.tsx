@@ -11,6 +11,7 @@ import { AnswerTable } from '../ask/AnswerTable';
 import styles from '../ask/Ask.module.css';
 import { nameOfGroup, wordInterval, wordMeasure, wordValue } from '../ask/answer-words';
 import { type AskView, askAddress, askParameters, readAskView, writeAskView } from '../ask/ask-address';
+import { KeepMenu } from '../ask/KeepMenu';
 import { QuestionSentence } from '../ask/QuestionSentence';
 import { SaveAnswer } from '../ask/SaveAnswer';
 import { seriesOf } from '../ask/series';
@@ -51,6 +52,7 @@ function Ask({ shell, answer: firstAnswer, view: first, versions }: AskPageProps
   );
   const changeScope = (scope: Scope) => go({ ...view, scope });
   const series = seriesOf(data);
+  const mayChange = shell.account.role !== 'viewer';
   return (
     <ScopeContext value={{ scope: view.scope, appSlug, change: changeScope }}>
       <main>
@@ -67,13 +69,10 @@ function Ask({ shell, answer: firstAnswer, view: first, versions }: AskPageProps
           <section className={styles.answer} aria-label="Answer" aria-busy={stale} data-stale={stale}>
             <div className={styles.head}>
               <h1>{sayAnswer(data, view.question)}</h1>
-              <SaveAnswer
-                appSlug={appSlug}
-                answer={data}
-                question={view.question}
-                scope={view.scope}
-                mayChange={shell.account.role !== 'viewer'}
-              />
+              <span className={styles.actions}>
+                {mayChange && <KeepMenu appSlug={appSlug} question={view.question} scope={view.scope} />}
+                <SaveAnswer appSlug={appSlug} answer={data} question={view.question} />
+              </span>
             </div>
             {data.groups.length === 0 ? (
               <NothingFound view={view} onChange={go} />
@@ -86,7 +85,7 @@ function Ask({ shell, answer: firstAnswer, view: first, versions }: AskPageProps
             <AnswerNotes
               appSlug={appSlug}
               answer={data}
-              mayChange={shell.account.role !== 'viewer'}
+              mayChange={mayChange}
               onExact={() => go({ ...view, exact: true })}
               onMade={refresh}
             />
@@ -132,6 +131,9 @@ function NothingFound({ view, onChange }: { view: AskView; onChange: (view: AskV
 function Examples({ here }: { here: string }) {
   return (
     <aside className={styles.examples} aria-label="Questions to begin with">
+      <p>
+        <a href={`${here}/sheets`}>Sheets</a>: answers that were kept
+      </p>
       <h2>Questions to begin with</h2>
       {exampleSheets.map(({ name, title, charts }) => (
         <details key={name} open={name === 'monday'}>

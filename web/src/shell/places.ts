@@ -18,6 +18,7 @@ export const places = [
   { path: 'people', label: 'People: who begins, stays and comes back' },
   { path: 'versions', title: 'Versions', label: 'Versions and rollouts' },
   { path: 'ask', title: 'Ask', label: 'Ask: a question of your own' },
+  { path: 'sheets', label: 'Sheets: charts that were kept' },
   { path: 'symbols', title: 'Symbols', label: 'Symbols' },
   { path: 'intake', title: 'Intake', label: 'Intake' },
   { path: 'alerts', title: 'Alerts', label: 'Alerts: who is told of what' },
