@@ -426,6 +426,39 @@ describe('commands that ask a server', () => {
     expect(JSON.parse((await run('cases', '--json')).out)).toMatchObject({ total: 140 });
   });
 
+  it('answers a question as lines, and refuses one that nobody understands before it asks', async () => {
+    const figure = (value: number) => ({ value, low: null, high: null, count: value, per: null });
+    answer = {
+      status: 200,
+      body: {
+        ...{
+          question: 'reports by version',
+          steps: null,
+          total: figure(5),
+          before: null,
+          histogram: null,
+          from: '2026-11-02',
+          to: '2026-12-01',
+        },
+        ...{ error: 0, unasked: [], undivided: [], notFilterable: [] },
+        splits: [{ field: 'version', key: '', called: 'version', values: ['', '4.2.0\u001b[2J', '4.3.0'], gathered: 0 }],
+        groups: [2, 1].map((place) => ({ places: [place], sum: figure(place + 1), course: null, before: null })),
+      },
+    };
+    const ran = await run('ask', 'reports by version', '--last', '30d');
+    expect(ran).toMatchObject({ code: 0, err: '' });
+    expect(ran.out).toBe(
+      '5 reports in all; most with 4.3.0: 3\n2026-11-02 to 2026-12-01, days of UTC, the last one so far\n4.3.0     3\n4.2.0␛[2J  2\n'.replace(
+        '4.3.0     3',
+        '4.3.0      3',
+      ),
+    );
+    expect(asked.at(-1)?.line).toBe('GET /api/v1/apps/guide/ask?last=30d&question=reports+by+version Bearer t');
+    const before = asked.length;
+    expect(await run('ask', 'birds')).toMatchObject({ code: 2, err: expect.stringContaining('"birds" is not something to count') });
+    expect(asked.length).toBe(before);
+  });
+
   it('prints a case as text, as Markdown and as JSON', async () => {
     const report = {
       ...{ id: 'abc', occurredAt: '2026-05-02T10:00:00Z', version: '4.3.0', build: '430', os: null, device: null },

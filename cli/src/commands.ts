@@ -68,6 +68,18 @@ export const commands = (): readonly Command[] => [
     .option('--json', 'print the answer as JSON')
     .action(async (reference, options) => (await import('./cases.ts')).showCase(reference, options)),
 
+  onServer(new Command('ask'), 'read')
+    .description('Answer a question about a scope, such as: affected people by carrier, version per week.')
+    .argument('<question>', 'what to count, by what, over which steps of time; its words stand in docs/ask.md')
+    .option('--last <days>', 'how far back: 1d, 7d, 14d, 30d, 90d or all')
+    .option('--version <version>', 'one version; with a + behind it, that one and all later')
+    .option('--kind <kinds>', 'crash, hang, kill, error, with commas between several')
+    .option('--builds <builds>', 'released, excluded or any')
+    .option('--filter <filter>', 'conditions in the filter language')
+    .option('--exact', 'count everybody, however long it takes')
+    .option('--json', 'print the answer as JSON')
+    .action(async (question, options) => (await import('./ask.ts')).askQuestion(question, options)),
+
   onServer(new Command('close'), 'change')
     .description('Close cases as cured in a version; a report of that version or a later one opens them again.')
     .argument('<references...>', 'references of cases, such as LG-142')

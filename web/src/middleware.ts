@@ -2,7 +2,8 @@ import { defineMiddleware } from 'astro:middleware';
 import { contentPolicy } from './content-policy';
 
 /** What is behind these is for nobody in particular, or carries its own secret in the address. */
-const isOpen = (path: string): boolean => ['/sign-in', '/join', '/404'].includes(path) || path.startsWith('/wall/') || path.startsWith('/sheet/');
+const isOpen = (path: string): boolean =>
+  ['/sign-in', '/join', '/404'].includes(path) || path.startsWith('/wall/') || path.startsWith('/sheet/');
 
 /** Signs every page's request in or turns it away, and lets no page run a script it did not come with. The API sees to itself. */
 export const onRequest = defineMiddleware(async ({ locals, url, request, redirect }, next) => {

@@ -28,6 +28,7 @@ export const alertKinds = {
   symbols: { looksEveryMinutes: 10, isOfCase: false, hasScope: false, historyDays: 0 },
   silence: { looksEveryMinutes: 10, isOfCase: false, hasScope: false, historyDays: 0 },
   refusals: { looksEveryMinutes: 10, isOfCase: false, hasScope: false, historyDays: 0 },
+  sheet: { looksEveryMinutes: hourly, isOfCase: false, hasScope: false, historyDays: 0 },
 } as const satisfies Readonly<Record<string, AlertKindFacts>>;
 export type AlertKind = keyof typeof alertKinds;
 export const alertKindNames = Object.keys(alertKinds) as AlertKind[];
@@ -56,6 +57,8 @@ export const alertSubjectSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('symbols'), reports: z.int().min(1).max(1_000_000_000).default(1) }),
   z.strictObject({ kind: z.literal('silence'), hours: z.int().min(1).max(168) }),
   z.strictObject({ kind: z.literal('refusals'), percent: z.number().min(0.1).max(100).default(10) }),
+  /** Its number, or the name of one that ships with the product. */
+  z.strictObject({ kind: z.literal('sheet'), sheet: z.string().min(1).max(40) }),
 ]);
 export type AlertSubject = z.infer<typeof alertSubjectSchema>;
 

@@ -13,6 +13,7 @@ export const kindChoices: Readonly<Record<AlertKind, string>> = {
   symbols: 'a symbol file is missing',
   silence: 'nothing comes any more',
   refusals: 'intake refuses more than usual',
+  sheet: 'a week begins: the figures of a sheet',
 };
 
 /** What begins the first line of each kind. */
@@ -28,4 +29,5 @@ export const openings: Readonly<Record<AlertKind, string>> = {
   symbols: 'Symbol file missing',
   silence: 'Silent',
   refusals: 'Refused',
+  sheet: 'Figures of the week',
 };

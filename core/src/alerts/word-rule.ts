@@ -24,6 +24,8 @@ function wordSubject(what: AlertSubject, kinds: string): string {
       return `nothing comes for ${wordCount(what.hours, 'hour', 'hours')}, though something always did`;
     case 'refusals':
       return `intake refuses more than ${wordNumber(what.percent)} % of an hour’s requests`;
+    case 'sheet':
+      return `a week begins, with the figures of the sheet ${what.sheet}`;
     case 'case-begins':
     case 'case-returns':
     case 'case-worse':

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { parseDay } from '../session-index/person-day.ts';
 import { type Comparison, compareSides } from './comparison.ts';
-import { wordBaseline, wordComparison, wordDisagreement, wordThousandth } from './comparison-words.ts';
+import { wordBaseline, wordComparison, wordDisagreement, wordFree, wordThousandth } from './comparison-words.ts';
 import { sidesOfParts } from './sides.ts';
 import type { VersionComparison } from './version-comparison.ts';
 
@@ -15,6 +15,15 @@ it.each([
   [12.34, '12.3'],
   [1_234.5, '1,235'],
 ])('%d for 1,000 is %s', (rate, words) => expect(wordThousandth(rate)).toBe(words));
+
+it.each([
+  [0.9961, '99.61 %'],
+  [0.99987, '99.987 %'],
+  [1, '100.00 %'],
+  [Number.NaN, '–'],
+  // Behind the API, where JSON has no NaN.
+  [null as unknown as number, '–'],
+])('%d of sessions without a crash is %s', (share, words) => expect(wordFree(share)).toBe(words));
 
 describe('a comparison in words', () => {
   it('says by how much, and how sure that is, without a sign to puzzle over', () => {

@@ -10,6 +10,14 @@ export function wordThousandth(rate: number): string {
   return rate >= 100 ? new Intl.NumberFormat('en-GB').format(Math.round(rate)) : String(Number(rate.toFixed(rate >= 10 ? 1 : 2)));
 }
 
+/** A share of sessions or people in percent, with the digits that tell 99.5 from 99.9. */
+export function wordFree(share: number): string {
+  // Behind the API it is null where nothing was counted.
+  if (!Number.isFinite(share)) return '–';
+  const percent = 100 * share;
+  return `${percent > 99.95 && percent < 100 ? percent.toFixed(3) : percent.toFixed(2)} %`;
+}
+
 /** "3.8 to 4.1" */
 export const wordRange = ({ low, high }: Pick<Estimate, 'low' | 'high'>, word = wordThousandth): string => `${word(low)} to ${word(high)}`;
 

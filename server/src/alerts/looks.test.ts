@@ -119,6 +119,22 @@ describe('a look', () => {
     expect(tried.alerts).toBe(1);
   });
 
+  it('tells the figures of a sheet, the same for the whole week', async () => {
+    const { findings, problem } = await look(rule({ kind: 'sheet', sheet: 'monday' }));
+    expect(problem).toBeNull();
+    expect(findings).toMatchObject([
+      { name: expect.stringMatching(/^week \d+$/), told: { headline: 'Monday morning', path: '/apps/guide/sheets/monday' } },
+    ]);
+    expect(findings[0]?.told?.facts[0]).toMatch(/^Crash-free sessions: \d+\.\d+ % crash-free sessions in all/);
+    const week = 7 * 86_400_000;
+    const later = await lookFor(server.services, server.app, rule({ kind: 'sheet', sheet: 'monday' }), new Date(Date.now() + week));
+    expect(later.findings[0]?.name).not.toBe(findings[0]?.name);
+    expect(await look(rule({ kind: 'sheet', sheet: '99' }))).toEqual({
+      findings: [],
+      problem: expect.stringContaining('The sheet is gone'),
+    });
+  });
+
   it('finds a symbol file that is missing, until it comes', async () => {
     await server.send('/intake/v1/file?version=4.3.1&build=431', guideFile('4.3.1/crashes/night-map.txt') as BodyInit);
     await server.settled();

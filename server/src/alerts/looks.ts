@@ -1,4 +1,5 @@
 import { type AlertKind, type AlertRule, scopeOfRule } from '@rough-ember/core/alerts/alert-rule';
+import { sayAnswer } from '@rough-ember/core/ask/answer-words';
 import { dayMs, hourMs } from '@rough-ember/core/durations';
 import { lastWeeks } from '@rough-ember/core/report-index/weeks-of-cases';
 import { defaultScope, printScope, type Scope, wordKinds } from '@rough-ember/core/scope/scope';
@@ -11,6 +12,8 @@ import type { ToldFact } from '@rough-ember/store/alerts';
 import type { App } from '@rough-ember/store/apps';
 import { countIntakeHours } from '@rough-ember/store/intake-log';
 import { listSymbolDemand } from '@rough-ember/store/symbol-files';
+import { answerChart } from '../ask/answer-question.ts';
+import { findTeamSheet } from '../ask/sheets.ts';
 import type { DeskServices } from '../services.ts';
 import { loadBudget } from '../stability/load-budget.ts';
 import { loadStabilitySettings } from '../stability/settings.ts';
@@ -52,7 +55,11 @@ export const rememberedDays: Readonly<Record<Exclude<AlertKind, 'case-begins' | 
   symbols: 14,
   silence: 0,
   refusals: 0.5,
+  sheet: 14,
 };
+
+/** A message has room for so many of a sheet. */
+const toldCharts = 8;
 
 const percent = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 2 });
 /** With a space that no line breaks at. */
@@ -186,6 +193,22 @@ const looks: Pick<LookedAt, keyof typeof rememberedDays> = {
           path: `/apps/${app.slug}/intake`,
           version: null,
         },
+      },
+    ];
+  },
+
+  sheet: async (services, { app, what, now }) => {
+    const sheet = await findTeamSheet(services.database, app, what.sheet);
+    if (sheet === null) return 'The sheet is gone, or is kept by somebody for themselves; choose another one.';
+    const answers = await Promise.all(sheet.charts.slice(0, toldCharts).map((_, place) => answerChart(services, app, sheet, place, now)));
+    const facts = answers.map(({ answer, question }, at) => `${sheet.charts[at]?.title}: ${sayAnswer(answer, question)}.`);
+    // Weeks begin on Monday; 1970 began on a Thursday.
+    const week = Math.floor((Math.floor(now.getTime() / dayMs) + 3) / 7);
+    return [
+      {
+        name: `week ${week}`,
+        caseId: null,
+        told: { headline: sheet.title, facts, path: `/apps/${app.slug}/sheets/${what.sheet}`, version: null },
       },
     ];
   },

@@ -1,3 +1,4 @@
+import type { Answer, AnswerGroup } from '@rough-ember/core/ask/answer';
 import type { Asked, AskedSplit, Counted, Figure } from '@rough-ember/core/ask/asked';
 import { mostValues } from '@rough-ember/core/ask/asked';
 import { countedAgainst, figuresOf } from '@rough-ember/core/ask/figures';
@@ -11,7 +12,7 @@ import {
   type StatisticMeasure,
 } from '@rough-ember/core/ask/measures';
 import type { Histogram } from '@rough-ember/core/ask/number-cells';
-import { parseQuestion, printField, printQuestion, type Question, type StepName, sessionsTell } from '@rough-ember/core/ask/question';
+import { parseQuestion, printField, printQuestion, type Question, sessionsTell } from '@rough-ember/core/ask/question';
 import type { SheetContent } from '@rough-ember/core/ask/sheet';
 import { type Release, type Steps, stepsOf } from '@rough-ember/core/ask/steps';
 import type { Split } from '@rough-ember/core/cases/desk-settings';
@@ -32,46 +33,6 @@ import { ApiError } from '../errors.ts';
 import type { DeskServices } from '../services.ts';
 import type { Exactness } from '../session-index/session-worker.ts';
 import { loadVersionHistory } from '../stability/compare-version.ts';
-
-/** One value of each field with what was found of it. */
-export interface AnswerGroup {
-  /** A place in the values of each split. */
-  readonly places: readonly number[];
-  readonly sum: Figure;
-  /** In each step of time; null where time is not divided. */
-  readonly course: readonly Figure[] | null;
-  /** In the window of the same length before; null where that is not asked for. */
-  readonly before: Figure | null;
-}
-
-/** What a question came to. */
-export interface Answer {
-  /** As it was understood, in the words that it can be asked by again. */
-  readonly question: string;
-  readonly scope: Scope;
-  readonly address: string;
-  readonly splits: readonly (Split & AskedSplit & { readonly called: string })[];
-  /** When each step begins, in milliseconds since 1970; of days since a release, how many there are. */
-  readonly steps: { readonly every: StepName; readonly starts: readonly number[] } | null;
-  /** Versions in their order; of other fields the largest first, others and untold ones last. */
-  readonly groups: readonly AnswerGroup[];
-  readonly total: Figure;
-  readonly before: Figure | null;
-  /** How the values of an attribute are spread. */
-  readonly histogram: Histogram | null;
-  /** The first and the last day that is counted, in UTC; no first one when everything is. */
-  readonly from: string | null;
-  readonly to: string;
-  /** Relative error of the numbers of sessions and people, when a sample stands for all; 0 when they are exact. */
-  readonly error: number;
-  /** Conditions of the filter that sessions cannot be asked for. */
-  readonly unasked: readonly string[];
-  /** What divides that which is counted, and not what it is counted against. */
-  readonly undivided: readonly string[];
-  /** Attributes that reports are not told apart by yet. */
-  readonly notFilterable: readonly string[];
-  readonly now: string;
-}
 
 interface Asking {
   readonly app: App;
@@ -125,13 +86,20 @@ export async function answerQuestion(services: DeskServices, asking: Asking): Pr
 }
 
 /** Answers the chart of a sheet at a place, of its own scope or that of the sheet. */
-export async function answerChart(services: DeskServices, app: App, sheet: SheetContent, place: string, now: Date): Promise<Answer> {
-  const chart = /^\d{1,2}$/.test(place) ? sheet.charts[Number(place)] : undefined;
+export async function answerChart(
+  services: DeskServices,
+  app: App,
+  sheet: SheetContent,
+  place: number,
+  now: Date,
+): Promise<{ readonly answer: Answer; readonly question: Question }> {
+  const chart = sheet.charts[place];
   if (!chart) throw new ApiError('not-found', 'The sheet has no chart at this place.');
   const question = parseQuestion(chart.question);
   const scope = parseScope(new URLSearchParams(chart.scope ?? sheet.scope));
   if (!question.ok || !scope.ok) throw new ApiError('bad-request', `${chart.title}: its question or scope cannot be read any more.`);
-  return answerQuestion(services, { app, scope: scope.value, question: question.value, exact: 'at-once', now });
+  const answer = await answerQuestion(services, { app, scope: scope.value, question: question.value, exact: 'at-once', now });
+  return { answer, question: question.value };
 }
 
 async function loadReleases(services: DeskServices, app: App, now: Date): Promise<Release[]> {

@@ -111,7 +111,8 @@ export const askOperations = [
     right: 'anybody',
     run: async ({ services, path, now }) => {
       const { app, sheet } = await requireSharedSheet(services.database, path.secret);
-      return answerChart(services, app, sheet, path.place, now);
+      const place = /^\d{1,2}$/.test(path.place) ? Number(path.place) : -1;
+      return (await answerChart(services, app, sheet, place, now)).answer;
     },
   }),
 ] as const;

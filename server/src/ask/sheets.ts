@@ -90,23 +90,28 @@ const idOf = (name: string): number => {
   return Number(name);
 };
 
-export async function loadSheet(database: Database, reader: SheetReader, name: string): Promise<SheetView> {
+/** A sheet that ships with the product; null when there is none of the name. */
+function exampleView(name: string): SheetView | null {
   const example = exampleSheets.find((one) => one.name === name);
-  if (example)
-    return {
-      name,
-      title: example.title,
-      forTeam: true,
-      scope: '',
-      charts: example.charts.map(({ scope, ...chart }) => ({ ...chart, scope: scope || null, width: 'half' as const })),
-      isExample: true,
-      revision: 1,
-      isShared: false,
-      madeBy: null,
-    };
+  if (!example) return null;
+  const charts = example.charts.map(({ scope, ...chart }) => ({ ...chart, scope: scope || null, width: 'half' as const }));
+  return { name, title: example.title, forTeam: true, scope: '', charts, isExample: true, revision: 1, isShared: false, madeBy: null };
+}
+
+export async function loadSheet(database: Database, reader: SheetReader, name: string): Promise<SheetView> {
+  const example = exampleView(name);
+  if (example) return example;
   const sheet = await findSheet(database, reader, idOf(name));
   if (!sheet) throw noSheet();
   return viewOf(sheet);
+}
+
+/** A sheet that everybody of the team may see, whoever made it; null when it is not there for them. */
+export async function findTeamSheet(database: Database, app: App, name: string): Promise<SheetView | null> {
+  const example = exampleView(name);
+  if (example) return example;
+  const sheet = /^[1-9]\d{0,8}$/.test(name) ? await findSheetBy(database, { id: Number(name), appId: app.id }) : null;
+  return sheet?.forTeam ? viewOf(sheet) : null;
 }
 
 const stored = ({ charts, ...content }: SheetContent) => ({ ...content, charts: JSON.stringify(charts) });
@@ -144,7 +149,8 @@ export async function addChart(services: SheetServices, reader: SheetReader, nam
     if (!sheet) throw noSheet();
     const charts = [...(readCharts(sheet.charts) ?? []), chart];
     if (charts.length > mostCharts) throw new ApiError('bad-request', `A sheet has room for ${mostCharts} charts. Begin another one.`);
-    if (await changeSheet(services.database, reader, sheet, { ...sheet, charts: JSON.stringify(charts) })) {
+    const { title, forTeam, scope } = sheet;
+    if (await changeSheet(services.database, reader, sheet, { title, forTeam, scope, charts: JSON.stringify(charts) })) {
       services.changes.note(reader.appId);
       return { charts: charts.length };
     }

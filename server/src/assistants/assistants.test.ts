@@ -76,6 +76,14 @@ describe('an assistant', () => {
     expect(read).not.toContain('person-of-the-perch');
   });
 
+  it('asks a question of its own, and is told what would be understood', async () => {
+    const { text } = await call(reader, 'ask', { question: 'reports by version', days: 'all' });
+    expect(text).toContain('2 reports in all');
+    expect(text).toMatch(/4\.3\.0 +2/);
+    const refused = await call(reader, 'ask', { question: 'birds by version' });
+    expect(refused).toEqual({ isError: true, text: expect.stringContaining('there are reports, cases, affected people') });
+  });
+
   it('gets what apps sent as data that cannot end itself, and within bounds', async () => {
     const { text } = await call(reader, 'list_cases', { days: 'all' });
     const mark = /--- data ([0-9a-f]{16}) ---/.exec(text)?.[1];

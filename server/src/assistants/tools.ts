@@ -1,8 +1,12 @@
+import { answerText } from '@rough-ember/core/ask/answer-text';
+import { countNames, crashFreeNames } from '@rough-ember/core/ask/measures';
+import { longestQuestion, parseQuestion, splitFields, stepNames } from '@rough-ember/core/ask/question';
 import { caseOrders } from '@rough-ember/core/cases/case-order';
 import { muteSchema } from '@rough-ember/core/cases/case-status';
 import { wordCount } from '@rough-ember/core/words/count';
 import { z } from 'zod';
 import type { Ask } from '../api/registry.ts';
+import { ApiError } from '../errors.ts';
 import { tellCase, tellSession, wordListedCase } from './tell-case.ts';
 
 /** What a tool works with: the operations of whoever asks, with their rights, and the app that they mean. */
@@ -124,6 +128,26 @@ export const tools: readonly Tool[] = [
     input: { version: z.string().min(1).max(100) },
     onlyReads: true,
     run: async ({ ask, app }, { version }) => told(await ask('GET /apps/{app}/versions/{version}/check', { app, version })),
+  }),
+  tool({
+    name: 'ask',
+    does: 'Answers a question about a scope: how many of something, or a rate or a statistic, by up to three fields and over steps of time.',
+    input: {
+      ...scope,
+      question: z
+        .string()
+        .max(longestQuestion)
+        .describe(
+          `<measure> [by <field>, <field>, <field>] [per ${stepNames.join('|')}], such as: affected people by carrier, version per week. Measures: ${[...countNames, ...crashFreeNames].join(', ')}; <count> per 1000 <count>; sum, mean, median, p90, p95 or p99 of attributes.<name>; median, p90, p95 or p99 of request time. Fields: ${splitFields.join(', ')}, where flags and attributes are flags.<name> and attributes.<name>.`,
+        ),
+    },
+    onlyReads: true,
+    run: async ({ ask, app }, { question, ...given }) => {
+      const parsed = parseQuestion(question);
+      if (!parsed.ok) throw new ApiError('bad-request', parsed.problem.message);
+      const answer = await ask('GET /apps/{app}/ask', { app }, { parameters: scopeAddress(given, { question }) });
+      return answerText(answer, parsed.value);
+    },
   }),
   tool({
     name: 'write_note',

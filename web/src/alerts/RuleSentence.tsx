@@ -13,6 +13,8 @@ import { wordPace } from '@rough-ember/core/alerts/word-rule';
 import { wordKinds } from '@rough-ember/core/scope/scope';
 import type { RuleList } from '@rough-ember/server/alerts/rule-views';
 import { useState } from 'react';
+import { addressOf } from '../client/api';
+import { useAnswer } from '../client/use-answer';
 import { Conditions } from '../scope/Conditions';
 import { FilterForm } from '../scope/FilterForm';
 import { ChoiceWord, KindsWord, VersionsWord, Word } from '../scope/ScopeWords';
@@ -39,6 +41,8 @@ const subjectOf = (kind: AlertKind): AlertSubject => {
       return { kind, hours: 6 };
     case 'refusals':
       return { kind, percent: 10 };
+    case 'sheet':
+      return { kind, sheet: 'monday' };
     default:
       return { kind };
   }
@@ -58,7 +62,7 @@ export function RuleSentence(props: SentenceProps) {
           wordOf={(kind) => kindChoices[kind]}
           onChoose={(kind) => onChange({ ...rule, what: subjectOf(kind) })}
         />
-        <Bounds what={rule.what} onChange={(what) => onChange({ ...rule, what })} />
+        <Bounds appSlug={props.appSlug} what={rule.what} onChange={(what) => onChange({ ...rule, what })} />
         {alertKinds[rule.what.kind].hasScope && <WhereWords {...props} />},
       </div>
       <div>
@@ -73,7 +77,7 @@ export function RuleSentence(props: SentenceProps) {
 }
 
 /** The bounds that a kind has. */
-function Bounds({ what, onChange }: { what: AlertSubject; onChange: (what: AlertSubject) => void }) {
+function Bounds({ appSlug, what, onChange }: { appSlug: string; what: AlertSubject; onChange: (what: AlertSubject) => void }) {
   switch (what.kind) {
     case 'count':
       return (
@@ -118,9 +122,23 @@ function Bounds({ what, onChange }: { what: AlertSubject; onChange: (what: Alert
           hour’s requests
         </>
       );
+    case 'sheet':
+      return (
+        <>
+          : <SheetWord appSlug={appSlug} chosen={what.sheet} onChoose={(sheet) => onChange({ ...what, sheet })} />
+        </>
+      );
     default:
       return null;
   }
+}
+
+/** The sheet whose figures are told; one that somebody keeps for themselves is none of them. */
+function SheetWord({ appSlug, chosen, onChoose }: { appSlug: string; chosen: string; onChoose: (sheet: string) => void }) {
+  const { answer } = useAnswer(addressOf('GET /apps/{app}/sheets', { app: appSlug }));
+  const sheets = (answer ?? []).filter((one) => one.forTeam);
+  const titleOf = (name: string) => sheets.find((one) => one.name === name)?.title ?? name;
+  return <ChoiceWord width={260} chosen={chosen} choices={sheets.map((one) => one.name)} wordOf={titleOf} onChoose={onChoose} />;
 }
 
 function Amount({

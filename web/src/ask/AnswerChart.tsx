@@ -1,11 +1,11 @@
+import type { Answer } from '@rough-ember/core/ask/answer';
+import { wordCounts, wordInterval, wordMeasure, wordValue } from '@rough-ember/core/ask/answer-words';
 import { chartOf, hasColours } from '@rough-ember/core/ask/charts';
 import type { ChartName, Question } from '@rough-ember/core/ask/question';
-import type { Answer } from '@rough-ember/server/ask/answer-question';
 import { lazy, Suspense, useState } from 'react';
 import { useSeen } from '../client/use-seen';
 import { wordNumber } from '../words/numbers';
 import styles from './Ask.module.css';
-import { wordCounts, wordInterval, wordMeasure, wordValue } from './answer-words';
 import { BeforeAfter } from './BeforeAfter';
 import { GroupMenu, type Pressed, PressedMenu } from './GroupMenu';
 import { MatrixAnswer } from './MatrixAnswer';

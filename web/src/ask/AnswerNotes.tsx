@@ -1,5 +1,5 @@
 import { Button } from '@mantine/core';
-import type { Answer } from '@rough-ember/server/ask/answer-question';
+import type { Answer } from '@rough-ember/core/ask/answer';
 import { request } from '../client/api';
 import { useAttempt } from '../client/use-attempt';
 import { ProblemNotice } from '../shell/Notice';

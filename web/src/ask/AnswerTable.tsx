@@ -1,11 +1,11 @@
 import { UnstyledButton } from '@mantine/core';
+import type { Answer } from '@rough-ember/core/ask/answer';
+import { nameOfGroup, wordCounts, wordInterval, wordMeasure, wordSplitValue, wordValue } from '@rough-ember/core/ask/answer-words';
 import { addsUp } from '@rough-ember/core/ask/charts';
 import type { Question } from '@rough-ember/core/ask/question';
-import type { Answer } from '@rough-ember/server/ask/answer-question';
 import { useState } from 'react';
 import { wordShare } from '../words/numbers';
 import styles from './AnswerTable.module.css';
-import { nameOfGroup, wordCounts, wordInterval, wordMeasure, wordSplitValue, wordValue } from './answer-words';
 import { GroupMenu } from './GroupMenu';
 import type { Series } from './series';
 

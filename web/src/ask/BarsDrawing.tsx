@@ -1,8 +1,8 @@
+import type { Answer } from '@rough-ember/core/ask/answer';
+import { nameOfGroup, wordCounts, wordInterval, wordValue } from '@rough-ember/core/ask/answer-words';
 import type { Question } from '@rough-ember/core/ask/question';
-import type { Answer } from '@rough-ember/server/ask/answer-question';
 import { Bar, BarChart, CartesianGrid, ErrorBar, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import styles from './Ask.module.css';
-import { nameOfGroup, wordCounts, wordInterval, wordValue } from './answer-words';
 import type { Pressed } from './GroupMenu';
 import { tick } from './TimeDrawing';
 

@@ -1,7 +1,7 @@
+import type { Answer } from '@rough-ember/core/ask/answer';
+import { nameOfGroup, wordValue } from '@rough-ember/core/ask/answer-words';
 import type { Question } from '@rough-ember/core/ask/question';
-import type { Answer } from '@rough-ember/server/ask/answer-question';
 import shared from './Ask.module.css';
-import { nameOfGroup, wordValue } from './answer-words';
 import styles from './BeforeAfter.module.css';
 import { GroupMenu } from './GroupMenu';
 import { largestOf } from './series';

@@ -1,13 +1,13 @@
+import type { Answer } from '@rough-ember/core/ask/answer';
+import { wordInterval, wordMeasure, wordValue } from '@rough-ember/core/ask/answer-words';
 import { chartOf, hasColours } from '@rough-ember/core/ask/charts';
 import { parseQuestion } from '@rough-ember/core/ask/question';
 import type { SheetChart } from '@rough-ember/core/ask/sheet';
-import type { Answer } from '@rough-ember/server/ask/answer-question';
 import type { ReactNode } from 'react';
 import type { RequestProblem } from '../client/api';
 import { ProblemNotice } from '../shell/Notice';
 import { AnswerChart } from './AnswerChart';
 import { AnswerTable } from './AnswerTable';
-import { wordInterval, wordMeasure, wordValue } from './answer-words';
 import styles from './Sheet.module.css';
 import { seriesOf } from './series';
 

@@ -1,10 +1,10 @@
 import { Menu, UnstyledButton } from '@mantine/core';
+import type { Answer, AnswerGroup } from '@rough-ember/core/ask/answer';
+import { nameOfGroup } from '@rough-ember/core/ask/answer-words';
 import { printScope } from '@rough-ember/core/scope/scope';
-import type { Answer, AnswerGroup } from '@rough-ember/server/ask/answer-question';
 import type { ReactNode } from 'react';
 import { useScope } from '../scope/scope-context';
 import styles from './Ask.module.css';
-import { nameOfGroup } from './answer-words';
 import { scopeOfGroup, scopeWithoutGroup } from './group-scope';
 
 interface GroupProps {
@@ -82,18 +82,19 @@ export interface Pressed {
 
 /** The same for what has no button of its own, such as a bar: where it was pressed. */
 export function PressedMenu({ answer, pressed, onClose }: { answer: Answer; pressed: Pressed | null; onClose: () => void }) {
+  if (pressed === null) return null;
   return (
-    <Menu
-      opened={pressed !== null}
-      onChange={(isOpen) => !isOpen && onClose()}
-      width={250}
-      position="bottom-start"
-      withInitialFocusPlaceholder={false}
-    >
+    <Menu opened onChange={(isOpen) => !isOpen && onClose()} width={250} position="bottom-start" withInitialFocusPlaceholder={false}>
       <Menu.Target>
-        <span className={styles.pressed} style={{ left: pressed?.x ?? 0, top: pressed?.y ?? 0 }} />
+        <UnstyledButton
+          aria-label={nameOfGroup(answer, pressed.group)}
+          className={styles.pressed}
+          style={{ left: pressed.x, top: pressed.y }}
+        />
       </Menu.Target>
-      <Menu.Dropdown>{pressed && <GroupItems answer={answer} group={pressed.group} />}</Menu.Dropdown>
+      <Menu.Dropdown>
+        <GroupItems answer={answer} group={pressed.group} />
+      </Menu.Dropdown>
     </Menu>
   );
 }

@@ -1,4 +1,5 @@
 import { Button, Checkbox, Popover, Stack, TextInput } from '@mantine/core';
+import { wordMeasure } from '@rough-ember/core/ask/answer-words';
 import { printQuestion, type Question } from '@rough-ember/core/ask/question';
 import { printScope, type Scope } from '@rough-ember/core/scope/scope';
 import { type SubmitEvent, useState } from 'react';
@@ -7,7 +8,6 @@ import { useAnswer } from '../client/use-answer';
 import { useAttempt } from '../client/use-attempt';
 import { ProblemNotice } from '../shell/Notice';
 import { capitalised } from '../words/sentence';
-import { wordMeasure } from './answer-words';
 import styles from './Sheet.module.css';
 
 interface KeepMenuProps {

@@ -1,6 +1,6 @@
+import type { Answer } from '@rough-ember/core/ask/answer';
+import { wordCounts, wordInterval, wordSplitValue, wordValue } from '@rough-ember/core/ask/answer-words';
 import type { Question } from '@rough-ember/core/ask/question';
-import type { Answer } from '@rough-ember/server/ask/answer-question';
-import { wordCounts, wordInterval, wordSplitValue, wordValue } from './answer-words';
 import { GroupMenu } from './GroupMenu';
 import styles from './MatrixAnswer.module.css';
 import { largestOf, levelOf } from './series';

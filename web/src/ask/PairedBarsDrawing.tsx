@@ -1,8 +1,8 @@
+import type { Answer, AnswerGroup } from '@rough-ember/core/ask/answer';
+import { wordInterval, wordValue } from '@rough-ember/core/ask/answer-words';
 import type { Question } from '@rough-ember/core/ask/question';
-import type { Answer, AnswerGroup } from '@rough-ember/server/ask/answer-question';
 import { Bar, BarChart, CartesianGrid, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import styles from './Ask.module.css';
-import { wordInterval, wordValue } from './answer-words';
 import type { Pressed } from './GroupMenu';
 import { pairsOf } from './pairs';
 import { tick } from './TimeDrawing';

@@ -1,4 +1,5 @@
 import { Menu, TextInput, UnstyledButton } from '@mantine/core';
+import { sayMeasure } from '@rough-ember/core/ask/answer-words';
 import { chartOf, chartsOf } from '@rough-ember/core/ask/charts';
 import {
   type CountName,
@@ -31,7 +32,6 @@ import { ChoiceWord, Word } from '../scope/ScopeWords';
 import { useFields } from '../scope/use-fields';
 import { capitalised } from '../words/sentence';
 import styles from './Ask.module.css';
-import { sayMeasure } from './answer-words';
 
 interface QuestionSentenceProps {
   readonly appSlug: string;

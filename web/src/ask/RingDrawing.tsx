@@ -1,9 +1,9 @@
+import type { Answer } from '@rough-ember/core/ask/answer';
+import { wordValue } from '@rough-ember/core/ask/answer-words';
 import type { Question } from '@rough-ember/core/ask/question';
-import type { Answer } from '@rough-ember/server/ask/answer-question';
 import { Cell, Pie, PieChart, ResponsiveContainer, Tooltip } from 'recharts';
 import { wordShare } from '../words/numbers';
 import styles from './Ask.module.css';
-import { wordValue } from './answer-words';
 import type { Pressed } from './GroupMenu';
 import type { Series } from './series';
 
@@ -27,6 +27,7 @@ export function RingDrawing({ answer, measure, series, height, onPress }: RingDr
         <Pie
           data={all}
           dataKey="value"
+          rootTabIndex={-1}
           innerRadius="58%"
           outerRadius="96%"
           startAngle={90}

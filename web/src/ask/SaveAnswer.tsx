@@ -1,7 +1,7 @@
 import { Button, Menu } from '@mantine/core';
+import type { Answer } from '@rough-ember/core/ask/answer';
 import { chartOf } from '@rough-ember/core/ask/charts';
 import { printQuestion, type Question } from '@rough-ember/core/ask/question';
-import type { Answer } from '@rough-ember/server/ask/answer-question';
 import { printCsv } from '../words/csv';
 import { linesOfAnswer } from './answer-lines';
 import { paintDrawing, printDrawing, saveFile } from './save-drawing';

@@ -1,8 +1,8 @@
+import type { Answer } from '@rough-ember/core/ask/answer';
+import { wordInterval, wordStep, wordValue, wordWholeStep } from '@rough-ember/core/ask/answer-words';
 import type { Question } from '@rough-ember/core/ask/question';
-import type { Answer } from '@rough-ember/server/ask/answer-question';
 import { Area, Bar, CartesianGrid, ComposedChart, Line, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import styles from './Ask.module.css';
-import { wordInterval, wordStep, wordValue, wordWholeStep } from './answer-words';
 import type { Pressed } from './GroupMenu';
 import type { Series } from './series';
 

@@ -1,8 +1,8 @@
+import type { Answer, AnswerGroup } from '@rough-ember/core/ask/answer';
+import { wordInterval, wordValue } from '@rough-ember/core/ask/answer-words';
 import type { Question } from '@rough-ember/core/ask/question';
-import type { Answer, AnswerGroup } from '@rough-ember/server/ask/answer-question';
 import { useState } from 'react';
 import shared from './Ask.module.css';
-import { wordInterval, wordValue } from './answer-words';
 import type { Pressed } from './GroupMenu';
 import { largestOf, levelOf } from './series';
 import styles from './WorldMap.module.css';

@@ -1,6 +1,6 @@
+import type { Answer } from '@rough-ember/core/ask/answer';
+import { wordSplitValue } from '@rough-ember/core/ask/answer-words';
 import type { Figure } from '@rough-ember/core/ask/asked';
-import type { Answer } from '@rough-ember/server/ask/answer-question';
-import { wordSplitValue } from './answer-words';
 
 type Line = (string | number | null)[];
 

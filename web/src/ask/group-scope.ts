@@ -1,8 +1,8 @@
+import type { Answer, AnswerGroup } from '@rough-ember/core/ask/answer';
 import { reportKinds } from '@rough-ember/core/report/report-kinds';
 import { allOf, type Filter } from '@rough-ember/core/scope/filter/filter';
 import type { Scope } from '@rough-ember/core/scope/scope';
 import { notToldValue, otherValues } from '@rough-ember/core/session-index/axis';
-import type { Answer, AnswerGroup } from '@rough-ember/server/ask/answer-question';
 import { hasValue, withCondition } from '../scope/scope-context';
 
 type Splits = Answer['splits'];

@@ -1,5 +1,5 @@
-import type { Answer, AnswerGroup } from '@rough-ember/server/ask/answer-question';
-import { wordSplitValue } from './answer-words';
+import type { Answer, AnswerGroup } from '@rough-ember/core/ask/answer';
+import { wordSplitValue } from '@rough-ember/core/ask/answer-words';
 import { mostSeries, shadeOf } from './series';
 
 const mostRows = 14;

@@ -1,8 +1,8 @@
+import type { Answer, AnswerGroup } from '@rough-ember/core/ask/answer';
+import { nameOfGroup } from '@rough-ember/core/ask/answer-words';
 import type { Figure } from '@rough-ember/core/ask/asked';
 import { meaningOf } from '@rough-ember/core/fields/fields';
 import { notToldValue, otherValues } from '@rough-ember/core/session-index/axis';
-import type { Answer, AnswerGroup } from '@rough-ember/server/ask/answer-question';
-import { nameOfGroup } from './answer-words';
 
 /** One line or colour of a chart. */
 export interface Series {

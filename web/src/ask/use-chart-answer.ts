@@ -1,4 +1,4 @@
-import type { Answer } from '@rough-ember/server/ask/answer-question';
+import type { Answer } from '@rough-ember/core/ask/answer';
 import { useEffect, useState } from 'react';
 import type { Address, RequestProblem } from '../client/api';
 import { useQuestions } from '../client/use-questions';

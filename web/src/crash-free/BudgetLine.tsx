@@ -1,8 +1,8 @@
 import { printDay } from '@rough-ember/core/session-index/person-day';
+import { wordFree } from '@rough-ember/core/stability/comparison-words';
 import type { TargetBudget } from '@rough-ember/core/stability/target-budget';
 import { wordDay } from '@rough-ember/core/words/time';
 import { wordShare } from '../words/numbers';
-import { wordFree } from './stability-words';
 
 const verdictWords: Readonly<Record<TargetBudget['verdict'], string>> = {
   'will-meet': 'will be met',

@@ -1,5 +1,5 @@
 import { printScope } from '@rough-ember/core/scope/scope';
-import { wordDifference, wordRange, wordThousandth, wordVerdict } from '@rough-ember/core/stability/comparison-words';
+import { wordDifference, wordFree, wordRange, wordThousandth, wordVerdict } from '@rough-ember/core/stability/comparison-words';
 import { badSessions, kindsOfEnds, stabilityFigures } from '@rough-ember/core/stability/figures';
 import type { CrashFreeOverview } from '@rough-ember/server/stability/crash-free';
 import { addressOf } from '../client/api';
@@ -10,7 +10,6 @@ import { wordCount, wordNumber } from '../words/numbers';
 import { capitalised } from '../words/sentence';
 import { BudgetLine } from './BudgetLine';
 import styles from './CrashFree.module.css';
-import { wordFree } from './stability-words';
 
 /** What went wrong with a session, in the words of its figures. */
 export const endWords = ({ hangs, kills }: CrashFreeOverview['badEnds']): string =>

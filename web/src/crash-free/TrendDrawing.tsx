@@ -1,12 +1,11 @@
 import { dayMs } from '@rough-ember/core/durations';
-import { wordRange, wordThousandth } from '@rough-ember/core/stability/comparison-words';
+import { wordFree, wordRange, wordThousandth } from '@rough-ember/core/stability/comparison-words';
 import type { Estimate } from '@rough-ember/core/stability/share';
 import { wordDay } from '@rough-ember/core/words/time';
 import type { CrashFreeOverview } from '@rough-ember/server/stability/crash-free';
 import { Area, Bar, CartesianGrid, Cell, ComposedChart, Line, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import { wordNumber } from '../words/numbers';
 import styles from './CrashFree.module.css';
-import { wordFree } from './stability-words';
 
 const dashes = { rollout: '3 3', flag: '1 3', case: '6 2' } as const;
 

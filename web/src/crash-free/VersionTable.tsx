@@ -1,4 +1,4 @@
-import { wordRange, wordThousandth } from '@rough-ember/core/stability/comparison-words';
+import { wordFree, wordRange, wordThousandth } from '@rough-ember/core/stability/comparison-words';
 import { type BadEnds, stabilityFigures } from '@rough-ember/core/stability/figures';
 import type { VersionStability } from '@rough-ember/server/stability/crash-free';
 import { Value } from '../scope/Value';
@@ -7,7 +7,6 @@ import { Wide } from '../shell/Wide';
 import { VersionVerdict } from '../versions/VersionVerdict';
 import { wordNumber, wordShare } from '../words/numbers';
 import styles from './CrashFree.module.css';
-import { wordFree } from './stability-words';
 
 /** The versions of the scope, newest first, each with its figures and how it does against the version that it is compared with. */
 export function VersionTable({ versions, badEnds }: { versions: readonly VersionStability[]; badEnds: BadEnds }) {

@@ -1,15 +1,15 @@
 import { Button } from '@mantine/core';
+import type { Answer } from '@rough-ember/core/ask/answer';
+import { sayAnswer } from '@rough-ember/core/ask/answer-words';
 import { hasColours } from '@rough-ember/core/ask/charts';
 import { exampleSheets } from '@rough-ember/core/ask/example-sheets';
 import { asksReports } from '@rough-ember/core/ask/measures';
-import type { Question } from '@rough-ember/core/ask/question';
+import { parseQuestion } from '@rough-ember/core/ask/question';
 import { parseScope, type Scope } from '@rough-ember/core/scope/scope';
-import type { Answer } from '@rough-ember/server/ask/answer-question';
 import { AnswerChart } from '../ask/AnswerChart';
 import { AnswerNotes } from '../ask/AnswerNotes';
 import { AnswerTable } from '../ask/AnswerTable';
 import styles from '../ask/Ask.module.css';
-import { nameOfGroup, wordInterval, wordMeasure, wordValue } from '../ask/answer-words';
 import { type AskView, askAddress, askParameters, readAskView, writeAskView } from '../ask/ask-address';
 import { KeepMenu } from '../ask/KeepMenu';
 import { QuestionSentence } from '../ask/QuestionSentence';
@@ -51,6 +51,9 @@ function Ask({ shell, answer: firstAnswer, view: first, versions }: AskPageProps
     firstAnswer,
   );
   const changeScope = (scope: Scope) => go({ ...view, scope });
+  // What is shown until the next answer comes is drawn as it was asked for.
+  const parsed = parseQuestion(data.question);
+  const answered = parsed.ok ? parsed.value : view.question;
   const series = seriesOf(data);
   const mayChange = shell.account.role !== 'viewer';
   return (
@@ -68,18 +71,18 @@ function Ask({ shell, answer: firstAnswer, view: first, versions }: AskPageProps
         <div className={styles.columns}>
           <section className={styles.answer} aria-label="Answer" aria-busy={stale} data-stale={stale}>
             <div className={styles.head}>
-              <h1>{sayAnswer(data, view.question)}</h1>
+              <h1>{sayAnswer(data, answered)}</h1>
               <span className={styles.actions}>
                 {mayChange && <KeepMenu appSlug={appSlug} question={view.question} scope={view.scope} />}
-                <SaveAnswer appSlug={appSlug} answer={data} question={view.question} />
+                <SaveAnswer appSlug={appSlug} answer={data} question={answered} />
               </span>
             </div>
             {data.groups.length === 0 ? (
               <NothingFound view={view} onChange={go} />
             ) : (
               <>
-                <AnswerChart answer={data} question={view.question} series={series} />
-                <AnswerTable answer={data} measure={view.question.measure} series={hasColours(view.question) ? series : []} />
+                <AnswerChart answer={data} question={answered} series={series} />
+                <AnswerTable answer={data} measure={answered.measure} series={hasColours(answered) ? series : []} />
               </>
             )}
             <AnswerNotes
@@ -95,20 +98,6 @@ function Ask({ shell, answer: firstAnswer, view: first, versions }: AskPageProps
       </main>
     </ScopeContext>
   );
-}
-
-/** The answer in words: what it is of all, and of the part that is furthest from the rest, as far as that is sure. */
-function sayAnswer(answer: Answer, { measure, splits }: Question): string {
-  const { total, groups } = answer;
-  const interval = wordInterval(measure, total);
-  const whole = `${wordValue(measure, total.value)} ${wordMeasure(measure)} in all${interval === null ? '' : ` (${interval})`}`;
-  const isGood = measure.kind === 'crash-free';
-  // A rate is ranked by the end of its interval that is surely reached, so that three sessions do not stand for a device.
-  const rankOf = ({ sum: { value, low, high } }: Answer['groups'][number]) => (isGood ? -(high ?? value ?? 100) : (low ?? value ?? 0));
-  const valued = groups.filter(({ sum }) => sum.value !== null);
-  const [first] = [...valued].sort((one, other) => rankOf(other) - rankOf(one));
-  if (splits.length === 0 || !first || valued.length < 2) return whole;
-  return `${whole}; ${isGood ? 'least' : 'most'} with ${nameOfGroup(answer, first)}: ${wordValue(measure, first.sum.value)}`;
 }
 
 /** What to do where nothing was found. */

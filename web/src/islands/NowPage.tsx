@@ -2,7 +2,14 @@ import { Button } from '@mantine/core';
 import { wordStatus } from '@rough-ember/core/cases/case-words';
 import type { FirstQuestion } from '@rough-ember/core/first-look/first-look';
 import { wordRolloutStatus } from '@rough-ember/core/rollouts/rollouts';
-import { wordBaseline, wordDifference, wordRange, wordThousandth, wordVerdict } from '@rough-ember/core/stability/comparison-words';
+import {
+  wordBaseline,
+  wordDifference,
+  wordFree,
+  wordRange,
+  wordThousandth,
+  wordVerdict,
+} from '@rough-ember/core/stability/comparison-words';
 import { badSessions, enoughSessions, stabilityFigures } from '@rough-ember/core/stability/figures';
 import { wordSymbolFile } from '@rough-ember/core/symbols/families';
 import { wordAgo } from '@rough-ember/core/words/time';
@@ -14,7 +21,6 @@ import { addressOf } from '../client/api';
 import { useLive } from '../client/use-live';
 import { rateOfScreen } from '../crash-free/activity-words';
 import { BudgetLine } from '../crash-free/BudgetLine';
-import { wordFree } from '../crash-free/stability-words';
 import { Trend } from '../desk/Trend';
 import { FirstLook } from '../now/FirstLook';
 import styles from '../now/Now.module.css';

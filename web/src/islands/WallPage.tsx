@@ -1,12 +1,11 @@
 import { MantineProvider } from '@mantine/core';
 import { dayMs } from '@rough-ember/core/durations';
 import { wordRolloutStatus } from '@rough-ember/core/rollouts/rollouts';
-import { wordRange, wordThousandth, wordVerdict } from '@rough-ember/core/stability/comparison-words';
+import { wordFree, wordRange, wordThousandth, wordVerdict } from '@rough-ember/core/stability/comparison-words';
 import { badSessions, stabilityFigures } from '@rough-ember/core/stability/figures';
 import { wordDay, wordSeconds } from '@rough-ember/core/words/time';
 import type { Wall, WallApp } from '@rough-ember/server/wall/load-wall';
 import { useEffect } from 'react';
-import { wordFree } from '../crash-free/stability-words';
 import { emberLevelOfAll } from '../desk/ember-level';
 import { cssVariables, theme } from '../theme/theme';
 import { useWall } from '../wall/use-wall';

@@ -1,10 +1,10 @@
 import { dayMs } from '@rough-ember/core/durations';
 import { printDay } from '@rough-ember/core/session-index/person-day';
+import { wordFree } from '@rough-ember/core/stability/comparison-words';
 import { shareOf } from '@rough-ember/core/stability/share';
 import { wordDay } from '@rough-ember/core/words/time';
 import type { PeopleOverTimeView } from '@rough-ember/server/stability/people-over-time';
 import { Area, CartesianGrid, ComposedChart, Line, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
-import { wordFree } from '../crash-free/stability-words';
 import { wordCount } from '../words/numbers';
 import styles from './People.module.css';
 

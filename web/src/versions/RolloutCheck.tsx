@@ -1,13 +1,12 @@
 import { UnstyledButton } from '@mantine/core';
 import { printDay } from '@rough-ember/core/session-index/person-day';
 import { outcomeWords, verdictSentences, wordCondition } from '@rough-ember/core/stability/check-words';
-import { wordVerdict } from '@rough-ember/core/stability/comparison-words';
+import { wordFree, wordVerdict } from '@rough-ember/core/stability/comparison-words';
 import type { CheckedCondition } from '@rough-ember/core/stability/rollout-check';
 import type { Estimate } from '@rough-ember/core/stability/share';
 import { wordDay } from '@rough-ember/core/words/time';
 import type { CheckedRollout } from '@rough-ember/server/versions/load-versions';
 import type { ReactNode } from 'react';
-import { wordFree } from '../crash-free/stability-words';
 import styles from './Versions.module.css';
 import { VersionVerdictLines } from './VersionVerdict';
 

@@ -1,8 +1,7 @@
 import { wordRolloutStep } from '@rough-ember/core/rollouts/rollouts';
-import { wordRange, wordThousandth } from '@rough-ember/core/stability/comparison-words';
+import { wordFree, wordRange, wordThousandth } from '@rough-ember/core/stability/comparison-words';
 import { stabilityFigures } from '@rough-ember/core/stability/figures';
 import type { VersionItem } from '@rough-ember/server/versions/load-versions';
-import { wordFree } from '../crash-free/stability-words';
 import { emberLevelOfAll } from '../desk/ember-level';
 import { wordCount, wordNumber, wordShare } from '../words/numbers';
 import styles from './Versions.module.css';

@@ -1,13 +1,12 @@
-import type { Figure } from '@rough-ember/core/ask/asked';
-import { counts, countsOf, crashFree, isStatistic, type Measure } from '@rough-ember/core/ask/measures';
-import type { StepName } from '@rough-ember/core/ask/question';
-import { meaningOf, wordField } from '@rough-ember/core/fields/fields';
-import { notToldValue, otherValues } from '@rough-ember/core/session-index/axis';
-import { wordThousandth } from '@rough-ember/core/stability/comparison-words';
-import { wordDay } from '@rough-ember/core/words/time';
-import type { Answer, AnswerGroup } from '@rough-ember/server/ask/answer-question';
-import { wordFree } from '../crash-free/stability-words';
-import { wordNumber } from '../words/numbers';
+import { meaningOf, wordField } from '../fields/fields.ts';
+import { notToldValue, otherValues } from '../session-index/axis.ts';
+import { wordFree, wordThousandth } from '../stability/comparison-words.ts';
+import { wordNumber } from '../words/count.ts';
+import { wordDay } from '../words/time.ts';
+import type { Answer, AnswerGroup } from './answer.ts';
+import type { Figure } from './asked.ts';
+import { counts, countsOf, crashFree, isStatistic, type Measure } from './measures.ts';
+import type { Question, StepName } from './question.ts';
 
 /** What a measure is called in a sentence. */
 export function wordMeasure(measure: Measure): string {
@@ -92,3 +91,17 @@ export const wordWholeStep = (every: StepName, start: number): string =>
     : every === 'day since release'
       ? `${wordStep(every, start)} after its release`
       : wordStep(every, start);
+
+/** The answer in words: what it is of all, and of the part that is furthest from the rest, as far as that is sure. */
+export function sayAnswer(answer: Answer, { measure, splits }: Question): string {
+  const { total, groups } = answer;
+  const interval = wordInterval(measure, total);
+  const whole = `${wordValue(measure, total.value)} ${wordMeasure(measure)} in all${interval === null ? '' : ` (${interval})`}`;
+  const isGood = measure.kind === 'crash-free';
+  // A rate is ranked by the end of its interval that is surely reached, so that three sessions do not stand for a device.
+  const rankOf = ({ sum: { value, low, high } }: Answer['groups'][number]) => (isGood ? -(high ?? value ?? 100) : (low ?? value ?? 0));
+  const valued = groups.filter(({ sum }) => sum.value !== null);
+  const [first] = [...valued].sort((one, other) => rankOf(other) - rankOf(one));
+  if (splits.length === 0 || !first || valued.length < 2) return whole;
+  return `${whole}; ${isGood ? 'least' : 'most'} with ${nameOfGroup(answer, first)}: ${wordValue(measure, first.sum.value)}`;
+}
