@@ -30,6 +30,7 @@ export const errorList = {
   },
   taken: { status: 409, remedy: 'Choose another name and prefix.' },
   'bad-body': { status: 400, remedy: 'Correct the lines named here; the others were accepted and need not be sent again.' },
+  'wrong-order': { status: 409, remedy: 'Take the parts in by their order, into an app where nothing has arrived yet.' },
   'bad-gzip': { status: 400, remedy: 'Send the body as it is, or compressed with gzip and "content-encoding: gzip".' },
   'unsupported-encoding': { status: 415, remedy: 'Send the body as it is, or compressed with gzip.' },
   'unsupported-type': { status: 415, remedy: 'Send the content type application/json or application/x-protobuf.' },

@@ -13,6 +13,7 @@ import { stabilityOperations } from '../stability/operations.ts';
 import { symbolOperations } from '../symbols/operations.ts';
 import { ticketOperations } from '../tickets/operations.ts';
 import { toldOperations } from '../told/operations.ts';
+import { transferOperations } from '../transfer/operations.ts';
 import { versionOperations } from '../versions/operations.ts';
 import { wallOperations } from '../wall/operations.ts';
 
@@ -35,6 +36,7 @@ export const operations = [
   ...alertOperations,
   ...ticketOperations,
   ...wallOperations,
+  ...transferOperations,
   ...downloadOperations,
 ] as const;
 

@@ -3,6 +3,7 @@ import type { z } from 'zod';
 import type { Readiness } from '../health/readiness.ts';
 import type { ItemOutcome } from '../intake/take.ts';
 import type { Services } from '../services.ts';
+import type { TakenLines } from '../transfer/transfer.ts';
 
 /** What the raw routes answer when all is well, for the documentation. */
 export interface RawAnswers {
@@ -13,6 +14,7 @@ export interface RawAnswers {
   'PATCH /api/v1/apps/{app}/symbol-uploads/{upload}': UploadedFile;
   'POST /trackers/{app}/told': { readonly tickets: number };
   'POST /unsubscribe/{token}': { readonly stopped: boolean };
+  'POST /api/v1/apps/{app}/transfer/{part}': TakenLines;
   'GET /healthz': { readonly status: 'ok' };
   'GET /readyz': Readiness;
 }
@@ -49,6 +51,7 @@ export const rawRights = {
   nothing: 'Takes neither key nor token.',
   signature: 'Takes a signature with the secret that the app and its tracker share.',
   key: 'Takes an intake key.',
+  change: 'Takes a token of the app that may change, or the sign-in of a developer.',
   upload: 'Takes an upload token of the app, or the sign-in of a developer.',
 } as const;
 
@@ -67,6 +70,7 @@ const pathParts: Readonly<Record<string, string>> = {
   '{version}': '([\\w.-]{1,60})',
   '{file}': '([\\w.-]{1,100})',
   '{token}': '([\\w-]{1,400})',
+  '{part}': '([\\w-]{1,40})',
 };
 
 /** A raw route by its method and path; `{app}` and `{upload}` are the groups of the match. */

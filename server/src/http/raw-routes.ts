@@ -14,6 +14,7 @@ import { parametersOf, type RawRoute, rawRoute, sendJson } from './raw-route.ts'
 import { readBody } from './read-body.ts';
 import { symbolUploadRoutes } from './symbol-upload-routes.ts';
 import { trackerRoute } from './tracker-route.ts';
+import { transferRoute } from './transfer-route.ts';
 import { unsubscribeRoutes } from './unsubscribe-routes.ts';
 
 export const rawRoutes: readonly RawRoute[] = [
@@ -23,6 +24,7 @@ export const rawRoutes: readonly RawRoute[] = [
   ...symbolUploadRoutes,
   ...downloadRoutes,
   trackerRoute,
+  transferRoute,
   ...unsubscribeRoutes,
   rawRoute(
     'POST /api/v1/apps/{app}/import',
