@@ -20,7 +20,7 @@ const layers: Readonly<Record<string, Layer>> = {
   // Screens ask the server by its operations; nothing of it is part of them.
   'web/src': { ours: ['core/src'], types: ['server/src'], packages: /^(?!knex|mysql2|piscina)/ },
   'web/dev': { ours: ['web/src'], types: ['server/src'], packages: /^$/ },
-  'cli/src': { ours: ['core/src'], packages: /^(commander|cli-progress|tus-js-client(\/.*)?|node:.*)$/ },
+  'cli/src': { ours: ['core/src'], packages: /^(commander|cli-progress|tus-js-client(\/.*)?|hyparquet-writer|node:.*)$/ },
   'collector/src': { ours: [], packages: /^node:(fs|path)$/ },
   'demo/src': { ours: ['core/src'], packages: /^(node:.*|esbuild|smtp-server|postal-mime|standardwebhooks)$/ },
   scripts: { ours: ['core/src', 'store/src', 'server/src', 'demo/src', 'cli/src'], packages: /^(?!astro|react|@mantine)/ },
@@ -30,7 +30,7 @@ const layers: Readonly<Record<string, Layer>> = {
 const ofTests: Layer = {
   ours: [...Object.keys(layers), 'web/e2e'],
   packages:
-    /^(vitest|fast-check|playwright-core|ajv\/.*|@axe-core\/playwright|@seriousme\/.*|@jridgewell\/.*|@opentelemetry\/.*|esbuild|mysql2(\/promise)?|@zip\.js\/.*|node:.*|zod)$/,
+    /^(vitest|fast-check|playwright-core|ajv\/.*|@axe-core\/playwright|@seriousme\/.*|@jridgewell\/.*|@opentelemetry\/.*|esbuild|mysql2(\/promise)?|@zip\.js\/.*|hyparquet|node:.*|zod)$/,
 };
 
 interface Import {

@@ -86,6 +86,17 @@ export const commands = (): readonly Command[] => [
     .requiredOption('--version <version>', 'the version that holds the cure')
     .action(async (references, options) => (await import('./cases.ts')).closeCases(references, options)),
 
+  onServer(new Command('export'), 'change')
+    .description('Write everything of an app into a folder, as lines of JSON; run again, it goes on where it was cut short.')
+    .requiredOption('--to <folder>', 'the folder to write into')
+    .option('--parquet', 'write reports, sessions and cases as Parquet too')
+    .action(async (options) => (await import('./transfer.ts')).exportApp(options)),
+
+  onServer(new Command('import'), 'change')
+    .description('Take what "ember export" wrote into an app in which nothing has arrived yet; what is there already stays as it is.')
+    .requiredOption('--from <folder>', 'the folder that was written')
+    .action(async (options) => (await import('./transfer.ts')).importApp(options)),
+
   onServer(new Command('check-rollout'), 'read')
     .description(
       'Say whether a version may go to more people, by the conditions of its app. Exit code 0: yes, 1: no, 3: too early, 4: it could not be asked.',

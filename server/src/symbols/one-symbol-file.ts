@@ -1,3 +1,5 @@
+import { createReadStream } from 'node:fs';
+import { Readable } from 'node:stream';
 import type { App } from '@rough-ember/store/apps';
 import { inTransaction } from '@rough-ember/store/database';
 import { otherBuildsOfContent, putBackSymbolFile } from '@rough-ember/store/replaced-symbol-files';
@@ -20,6 +22,16 @@ export async function loadSymbolFile(services: Pick<Services, 'database'>, app: 
   const parts = await listSymbolParts(services.database, app.id, file.id);
   const alsoOf = await otherBuildsOfContent(services.database, file);
   return toSymbolFileView(file, parts.get(file.id) ?? [], { alsoOf });
+}
+
+/** The bytes of a file, as they were uploaded. */
+export async function readSymbolContent(services: Pick<Services, 'database' | 'symbols'>, app: App, id: number): Promise<Response> {
+  const { sha256, sizeBytes, fileName } = await requireFile(services, app, id);
+  if (!(await services.symbols.has(sha256))) throw new ApiError('not-found', `The file ${fileName} is not on the disk of this server.`);
+  const content = Readable.toWeb(createReadStream(services.symbols.originalPath(sha256))) as unknown as ReadableStream;
+  return new Response(content, {
+    headers: { 'content-type': 'application/octet-stream', 'content-length': String(sizeBytes), 'cache-control': 'no-store' },
+  });
 }
 
 export const knownFileSchema = z.object({

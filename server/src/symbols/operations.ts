@@ -1,6 +1,6 @@
 import { operation, rowNumber } from '../operation/operation.ts';
 import { readSourceLines, sourcePlaceSchema } from '../sources/source-lines.ts';
-import { dropSymbolFile, findKnownFile, knownFileSchema, loadSymbolFile, putBack } from './one-symbol-file.ts';
+import { dropSymbolFile, findKnownFile, knownFileSchema, loadSymbolFile, putBack, readSymbolContent } from './one-symbol-file.ts';
 import { loadSymbolOverview } from './symbol-overview.ts';
 
 /** Symbol files once they are there; `symbol-upload-routes.ts` takes them. */
@@ -20,6 +20,12 @@ export const symbolOperations = [
     does: 'One symbol file and how far it is; whoever uploaded it waits on this.',
     right: 'upload',
     run: ({ services, app, path }) => loadSymbolFile(services, app, rowNumber(path.id)),
+  }),
+  operation('GET /apps/{app}/symbol-files/{id}/content', {
+    does: 'The bytes of a symbol file, as they were uploaded.',
+    right: 'change',
+    produces: 'application/octet-stream',
+    run: ({ services, app, path }) => readSymbolContent(services, app, rowNumber(path.id)),
   }),
   operation('DELETE /apps/{app}/symbol-files/{id}', {
     does: 'Deletes a symbol file; reports it named are named again.',
