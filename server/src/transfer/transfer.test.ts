@@ -1,4 +1,6 @@
 import { randomUUID } from 'node:crypto';
+import { dayOf } from '@rough-ember/core/session-index/person-day';
+import { dropRawSessions } from '@rough-ember/store/session-feed';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { issueToken } from '../accounts/issue-credentials.ts';
 import { guideFile, startTestServer, type TestServer } from '../testing/test-server.ts';
@@ -177,6 +179,19 @@ describe('everything of an app', () => {
     await to.settled();
     const { cases } = await json(to, 'cases?last=all&version=4.3.1');
     expect(cases.map((one: { where: string }) => one.where)).toEqual([expect.stringContaining('NightMap.tileFor')]);
+  });
+
+  it('has the sums of days whose sessions are gone', async () => {
+    const third = await startTestServer();
+    tokens.set(third, await issueToken(third.database, { appId: third.app.id, name: 'mover', scope: 'write' }));
+    const figures = (server: TestServer) => json(server, 'crash-free?last=all&builds=any');
+    const before = await figures(from);
+    await from.services.sessions.ask('keepAll', 0);
+    expect(await dropRawSessions(from.database, from.app.id, dayOf(Date.now()) - 9, 1_000)).toBeGreaterThan(10);
+    for (const [part, body] of await exported(from)) expect((await take(part, body, third)).status).toBe(200);
+    expect(bare(await figures(from))).toEqual(bare(before));
+    expect(bare(await figures(third))).toEqual(bare(before));
+    await third.stop();
   });
 });
 

@@ -26,6 +26,10 @@ export async function exportPart(database: Database, appId: number, name: Transf
   const numbers = await numbersOfCases(database, part, rows);
   const lines = rows.map((row) => lineOf(part, row, numbers));
   if (name === 'cases') await addKeys(database, appId, lines);
+  if (name === 'session-days' && lines.length > 0) {
+    const sums = await database('session_sums').where({ app_id: appId }).first('raw_from', 'attributes');
+    for (const line of lines) Object.assign(line, { rawFrom: written.day(sums?.raw_from), attributes: written.json(sums?.attributes) });
+  }
   if (name === 'reports') await addBodies(database, appId, rows, lines);
   const last = rows.at(-1);
   return { lines, next: last && rows.length > 0 ? cursorOf(part, last) : null };
@@ -44,6 +48,8 @@ async function readRows(database: Database, appId: number, name: TransferPartNam
   if (name === 'case-events')
     query.join('cases', 'cases.id', 'case_events.case_id').where('cases.app_id', appId).whereNull('cases.deleted_at');
   else query.where(`${table}.app_id`, appId);
+  if (name === 'session-days')
+    query.join('session_sums', 'session_sums.app_id', 'session_days.app_id').whereRaw('session_days.day < session_sums.raw_from');
   if (name === 'cases') query.whereNull('deleted_at');
   if (name === 'merged-cases') query.whereNull('deleted_at').whereNotNull('merged_into');
   if (after !== '') {
@@ -70,7 +76,7 @@ function readCursor({ order, columns }: TransferPart, cursor: string): (string |
   return order.map((column, at) => {
     const text = parts[at] ?? '';
     if (isBytes(column)) return Buffer.from(text, 'hex');
-    return column === 'name' ? text : Number(text) || 0;
+    return column === 'name' || column === 'day' ? text : Number(text) || 0;
   });
 }
 

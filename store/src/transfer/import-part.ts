@@ -28,6 +28,7 @@ export async function importPart(
     if (name === 'cases') return importCases(transaction, appId, rows, lines);
     if (name === 'merged-cases') return mergeCases(transaction, appId, rows);
     if (part.sameBy) return insertUnlessThere(transaction, part, rows);
+    if (name === 'session-days') await noteRawFrom(transaction, appId, lines);
     const { affectedRows } = (await insertRows(transaction, part.table, rows, { ignoreKnown: true })) as { affectedRows: number };
     return affectedRows;
   });
@@ -126,6 +127,19 @@ async function importCases(
     .where({ id: appId })
     .update({ last_case_number: transaction.raw('GREATEST(last_case_number, ?)', [Math.max(...numbers)]) });
   return fresh.length;
+}
+
+/** Days before the first whose sessions are there are not summed anew; everything else is. */
+async function noteRawFrom(transaction: Knex.Transaction, appId: number, lines: readonly TransferLine[]): Promise<void> {
+  const [{ rawFrom, attributes }] = lines as [TransferLine];
+  await transaction('session_sums')
+    .insert({ app_id: appId, position: null, attributes: JSON.stringify(attributes), generation: 1, raw_from: rawFrom as string })
+    .onConflict('app_id')
+    .merge({
+      position: null,
+      generation: transaction.raw('session_sums.generation + 1') as never,
+      raw_from: transaction.raw("GREATEST(COALESCE(session_sums.raw_from, '1970-01-01'), VALUES(raw_from))") as never,
+    });
 }
 
 async function mergeCases(transaction: Knex.Transaction, appId: number, rows: readonly Row[]): Promise<number> {

@@ -29,6 +29,7 @@ const need = z.strictObject({
 
 /** What lines of a part have beside the columns of its table. */
 const beside: Partial<Record<TransferPartName, z.ZodRawShape>> = {
+  'session-days': { rawFrom: forms.day, attributes: z.array(z.string().max(200)).max(1_000) },
   cases: { keys: z.array(forms.bytes).max(10_000) },
   reports: {
     report: reportForm.schema,

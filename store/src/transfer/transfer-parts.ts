@@ -205,6 +205,13 @@ export const transferParts = {
     }),
     derived: ofVersion,
   },
+  // Only of days whose sessions are gone: of all others the sums follow from the sessions.
+  'session-days': {
+    table: 'session_days',
+    order: ['day'],
+    atOnce: 10,
+    columns: columnsOf({ day: 'day', rowCount: 'number', content: 'content' }),
+  },
   'session-trails': {
     table: 'session_trails',
     order: ['session_id', 'event_hash'],
