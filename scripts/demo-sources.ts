@@ -4,7 +4,8 @@ import { buildGuideHistory } from '@rough-ember/demo/guide-history';
 import { larkfieldGuide } from '@rough-ember/demo/larkfield';
 import type { Services } from '@rough-ember/server/services';
 import type { Settings } from '@rough-ember/server/settings';
-import { changeDeskSettings, findApp, readDeskSettings } from '@rough-ember/store/apps';
+import { changeAppSetting } from '@rough-ember/store/app-settings';
+import { findApp, readDeskSettings } from '@rough-ember/store/apps';
 
 const guide = larkfieldGuide.app.slug;
 
@@ -22,5 +23,8 @@ export async function nameDemoSources({ database }: Pick<Services, 'database'>):
   if (!app) return;
   const desk = await readDeskSettings(database, app.id);
   if (desk.sources[0]?.folder === larkfieldGuide.sources)
-    await changeDeskSettings(database, app.id, { ...desk, sources: [{ folder: guide, revision: 'v{version}' }] });
+    await changeAppSetting(database, {
+      ...{ appId: app.id, setting: 'desk' as const, by: 'the demo' },
+      value: { ...desk, sources: [{ folder: guide, revision: 'v{version}' }] },
+    });
 }

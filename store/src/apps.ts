@@ -43,10 +43,6 @@ export async function findApp(database: Database, slug: string): Promise<App | n
   );
 }
 
-export async function changeZoneOfApp(database: Database, appId: number, zone: string | null): Promise<void> {
-  await database('apps').where({ id: appId }).update({ zone });
-}
-
 /** The app of a row, one that is being deleted among them. */
 /** An app by its row; null when it is gone, or being deleted. */
 export async function findAppById(database: Database, id: number): Promise<App | null> {
@@ -81,34 +77,16 @@ export async function readScrubRules(database: Database, appId: number): Promise
   return scrubRulesSchema.parse(row?.scrub_rules ?? {});
 }
 
-export async function changeScrubRules(database: Database, appId: number, rules: ScrubRules): Promise<void> {
-  await database('apps')
-    .where({ id: appId })
-    .update({ scrub_rules: JSON.stringify(rules) });
-}
-
 /** What the desk of an app shows. */
 export async function readDeskSettings(database: Database, appId: number): Promise<DeskSettings> {
   const row = await database('apps').where({ id: appId }).first('desk_settings');
   return deskSettingsSchema.parse(row?.desk_settings ?? {});
 }
 
-export async function changeDeskSettings(database: Database, appId: number, settings: DeskSettings): Promise<void> {
-  await database('apps')
-    .where({ id: appId })
-    .update({ desk_settings: JSON.stringify(settings) });
-}
-
 /** What an app wants to be, as it was written; null when nobody has said. */
 export async function readStabilitySettings(database: Database, appId: number): Promise<unknown> {
   const row = await database('apps').where({ id: appId }).first('stability_settings');
   return row?.stability_settings ?? null;
-}
-
-export async function changeStabilitySettings(database: Database, appId: number, settings: object): Promise<void> {
-  await database('apps')
-    .where({ id: appId })
-    .update({ stability_settings: JSON.stringify(settings) });
 }
 
 /** Questions by which a newcomer finds their way; null for an app that has none. */

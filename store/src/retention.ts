@@ -17,12 +17,6 @@ export async function readRetention(database: Database, appId: number): Promise<
   return retentionSchema.parse(row?.retention ?? {});
 }
 
-export async function changeRetention(database: Database, appId: number, retention: Retention): Promise<void> {
-  await database('apps')
-    .where({ id: appId })
-    .update({ retention: JSON.stringify(retention) });
-}
-
 /** What an app holds of something, as it was last measured. Bytes are those of the texts and files, before the database compresses them. */
 export interface Holding {
   readonly items: number;

@@ -1,3 +1,4 @@
+import { appPlatforms } from '@rough-ember/core/report/app-platforms';
 import { addFirstRules } from '@rough-ember/store/alert-rules';
 import { type App, createApp } from '@rough-ember/store/apps';
 import type { Database } from '@rough-ember/store/database';
@@ -13,7 +14,7 @@ export const newAppSchema = z.object({
     .trim()
     .toUpperCase()
     .regex(/^[A-Z][A-Z0-9]{0,9}$/, { error: 'takes one to ten letters or digits, a letter first' }),
-  platforms: z.array(z.enum(['Android', 'iOS'])).min(1, { error: 'choose at least one' }),
+  platforms: z.array(z.enum(appPlatforms)).min(1, { error: 'choose at least one' }),
   ourPackages: z
     .array(
       z

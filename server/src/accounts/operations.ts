@@ -1,7 +1,7 @@
 import { deskColumnsSchema } from '@rough-ember/core/cases/desk-columns';
 import { timeZoneSchema } from '@rough-ember/core/time-zone';
 import { changeDeskColumns, changeZone, readDeskColumns } from '@rough-ember/store/accounts';
-import { changeZoneOfApp } from '@rough-ember/store/apps';
+import { changeAppSetting } from '@rough-ember/store/app-settings';
 import { schemaVersion } from '@rough-ember/store/migrate';
 import { z } from 'zod';
 import { operation, rowNumber } from '../operation/operation.ts';
@@ -124,8 +124,8 @@ export const accountOperations = [
     does: 'Chooses the time zone of what everybody sees of an app alike, such as walls; null for UTC.',
     right: 'developer',
     body: z.object({ zone: timeZoneSchema.nullable() }),
-    run: async ({ services, app, body: { zone } }) => {
-      await changeZoneOfApp(services.database, app.id, zone);
+    run: async ({ services, app, by, body: { zone } }) => {
+      await changeAppSetting(services.database, { appId: app.id, setting: 'zone', value: zone, by });
       return { zone };
     },
   }),

@@ -61,7 +61,12 @@ const rule = (what: object, where = ''): AlertRule => alertRuleSchema.parse({ wh
 const look = (of: AlertRule) => lookFor(server.services, server.app, of, new Date());
 const headlines = async (of: AlertRule) => (await look(of)).findings.map((one) => one.told?.headline ?? one.name);
 const target = async (targetPercent: number | null) =>
-  saveStabilitySettings(server.services, server.app, { ...(await loadStabilitySettings(server.services, server.app)), targetPercent });
+  saveStabilitySettings(
+    server.services,
+    server.app,
+    { ...(await loadStabilitySettings(server.services, server.app)), targetPercent },
+    'ines@larkfield.example',
+  );
 
 describe('a look', () => {
   it('finds crash-free sessions that are surely below the target, and says when there is none', async () => {

@@ -1,6 +1,7 @@
 import type { z } from 'zod';
 import { accountOperations, peopleOperations } from '../accounts/operations.ts';
 import { alertOperations } from '../alerts/operations.ts';
+import { settingOperations } from '../app-settings/operations.ts';
 import { askOperations } from '../ask/operations.ts';
 import { caseOperations, deskOperations, reportOperations } from '../desk/operations.ts';
 import { downloadOperations } from '../downloads/operations.ts';
@@ -31,6 +32,7 @@ export const operations = [
   ...nowOperations,
   ...intakeOperations,
   ...privacyOperations,
+  ...settingOperations,
   ...peopleOperations,
   ...toldOperations,
   ...alertOperations,

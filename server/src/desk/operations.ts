@@ -1,6 +1,7 @@
 import { caseOrders, defaultCaseOrder } from '@rough-ember/core/cases/case-order';
 import { deskSettingsSchema, splitSchema as fieldToSplitBySchema } from '@rough-ember/core/cases/desk-settings';
-import { changeDeskSettings, readDeskSettings } from '@rough-ember/store/apps';
+import { changeAppSetting } from '@rough-ember/store/app-settings';
+import { readDeskSettings } from '@rough-ember/store/apps';
 import { z } from 'zod';
 import { ApiError } from '../errors.ts';
 import { operation, rowNumber } from '../operation/operation.ts';
@@ -214,8 +215,8 @@ export const deskOperations = [
     does: 'Changes what the desk shows.',
     right: 'change',
     body: deskSettingsSchema,
-    run: async ({ services, app, body }) => {
-      await changeDeskSettings(services.database, app.id, body);
+    run: async ({ services, app, by, body }) => {
+      await changeAppSetting(services.database, { appId: app.id, setting: 'desk', value: body, by });
       services.changes.note(app.id);
       return body;
     },

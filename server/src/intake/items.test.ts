@@ -4,7 +4,7 @@ import { gzipSync } from 'node:zlib';
 import { defaultKeyRules, type KeyRules, keyRulesSchema } from '@rough-ember/core/report/key-rules';
 import { scrubRulesSchema } from '@rough-ember/core/report/scrub';
 import { wholeScope } from '@rough-ember/core/scope/scope';
-import { changeScrubRules } from '@rough-ember/store/apps';
+import { changeAppSetting } from '@rough-ember/store/app-settings';
 import { listAttachments, readAttachment } from '@rough-ember/store/attachments';
 import { changeIntakeKey, listIntakeKeys } from '@rough-ember/store/credentials';
 import { countIntakeHours, listIntakeLog } from '@rough-ember/store/intake-log';
@@ -225,11 +225,12 @@ describe('the rules of a key', () => {
 
 describe('what an app wants scrubbed', () => {
   it('is gone before anything is stored: from reports, sessions, attachments and imported files', async () => {
-    await changeScrubRules(
-      server.database,
-      server.app.id,
-      scrubRulesSchema.parse({ patterns: [{ name: 'ring number', pattern: 'RN-\\d{6}' }], attributes: ['diary'] }),
-    );
+    await changeAppSetting(server.database, {
+      appId: server.app.id,
+      setting: 'scrub-rules',
+      by: 'ines@larkfield.example',
+      value: scrubRulesSchema.parse({ patterns: [{ name: 'ring number', pattern: 'RN-\\d{6}' }], attributes: ['diary'] }),
+    });
     const crash = report({
       exceptions: [{ type: 'TypeError', message: 'ring RN-123456 of owl@larkfield.example' }],
       attributes: { diary: 'a secret nest' },
@@ -251,7 +252,12 @@ describe('what an app wants scrubbed', () => {
     ]);
     expect(stored).not.toMatch(/RN-123456|owl@larkfield|secret nest/);
     expect(stored).toContain('[removed: ring number]');
-    await changeScrubRules(server.database, server.app.id, scrubRulesSchema.parse({}));
+    await changeAppSetting(server.database, {
+      appId: server.app.id,
+      setting: 'scrub-rules',
+      by: 'ines@larkfield.example',
+      value: scrubRulesSchema.parse({}),
+    });
   });
 });
 

@@ -1,6 +1,7 @@
 import { retentionSchema } from '@rough-ember/core/report/retention';
 import { scrubRulesSchema } from '@rough-ember/core/report/scrub';
-import { changeScrubRules, readScrubRules } from '@rough-ember/store/apps';
+import { changeAppSetting } from '@rough-ember/store/app-settings';
+import { readScrubRules } from '@rough-ember/store/apps';
 import { z } from 'zod';
 import { forgetPerson, personSchema } from '../desk/person.ts';
 import { operation } from '../operation/operation.ts';
@@ -19,8 +20,8 @@ export const privacyOperations = [
     right: 'owner',
     body: retentionSchema,
     status: 202,
-    run: async ({ services, app, body }) => {
-      await setRetention(services, app, body);
+    run: async ({ services, app, by, body }) => {
+      await setRetention(services, app, body, by);
       return body;
     },
   }),
@@ -39,8 +40,8 @@ export const privacyOperations = [
     does: 'Changes what is taken out of texts, from the next request on.',
     right: 'change',
     body: scrubRulesSchema,
-    run: async ({ services, app, body }) => {
-      await changeScrubRules(services.database, app.id, body);
+    run: async ({ services, app, by, body }) => {
+      await changeAppSetting(services.database, { appId: app.id, setting: 'scrub-rules', value: body, by });
       return body;
     },
   }),

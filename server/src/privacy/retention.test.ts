@@ -50,7 +50,7 @@ async function backdate(ids: readonly string[], age: number): Promise<void> {
 }
 
 async function keep(retention: Retention): Promise<void> {
-  await setRetention(server.services, server.app, retention);
+  await setRetention(server.services, server.app, retention, 'ines@larkfield.example');
   await server.settled();
 }
 

@@ -1,7 +1,8 @@
 import { type KeptThing, keptThings, type Retention } from '@rough-ember/core/report/retention';
+import { changeAppSetting } from '@rough-ember/store/app-settings';
 import type { App } from '@rough-ember/store/apps';
 import { queueOnce } from '@rough-ember/store/jobs';
-import { changeRetention, findCut, type Holding, readHoldings, readRetention } from '@rough-ember/store/retention';
+import { findCut, type Holding, readHoldings, readRetention } from '@rough-ember/store/retention';
 import type { Services } from '../services.ts';
 
 /** What an app keeps of something, and how much it holds. Times are ISO texts in UTC. */
@@ -54,8 +55,9 @@ export async function setRetention(
   { database, jobs }: Pick<Services, 'database' | 'jobs'>,
   app: Pick<App, 'id'>,
   retention: Retention,
+  by: string,
 ): Promise<void> {
-  await changeRetention(database, app.id, retention);
+  await changeAppSetting(database, { appId: app.id, setting: 'retention', value: retention, by });
   await queueOnce(database, { kind: 'apply-retention', appId: app.id, priority: 'again' }, app.id);
   jobs.wake();
 }

@@ -2,7 +2,8 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { buildGuideHistory } from '@rough-ember/demo/guide-history';
-import { changeDeskSettings, readDeskSettings } from '@rough-ember/store/apps';
+import { changeAppSetting } from '@rough-ember/store/app-settings';
+import { readDeskSettings } from '@rough-ember/store/apps';
 import { findCaseId } from '@rough-ember/store/cases';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { newsOfAlerts } from '../alerts/news-of-alerts.ts';
@@ -41,7 +42,12 @@ const send = async (version: string, stack: string) => {
   await server.settled();
 };
 const use = async (...sources: { folder: string; revision: string | null }[]) =>
-  changeDeskSettings(server.database, server.app.id, { ...(await readDeskSettings(server.database, server.app.id)), sources });
+  changeAppSetting(server.database, {
+    appId: server.app.id,
+    setting: 'desk',
+    by: 'ines@larkfield.example',
+    value: { ...(await readDeskSettings(server.database, server.app.id)), sources },
+  });
 const changesOf = async (number: number) =>
   loadLikelyChanges(server.services, server.app, (await findCaseId(server.database, server.app.id, number)) as number);
 

@@ -1,4 +1,5 @@
-import { changeDeskSettings, readDeskSettings } from '@rough-ember/store/apps';
+import { changeAppSetting } from '@rough-ember/store/app-settings';
+import { readDeskSettings } from '@rough-ember/store/apps';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { startTestServer, type TestServer } from '../testing/test-server.ts';
 import { readSourceLines } from './source-lines.ts';
@@ -11,7 +12,12 @@ afterAll(() => server.stop());
 
 const place = { file: 'NightMap.java', function: 'com.larkfield.guide.map.NightMap.tileFor', line: 14, version: '4.3.0' };
 const use = async (...sources: { folder: string; revision: string | null }[]) =>
-  changeDeskSettings(server.database, server.app.id, { ...(await readDeskSettings(server.database, server.app.id)), sources });
+  changeAppSetting(server.database, {
+    appId: server.app.id,
+    setting: 'desk',
+    by: 'ines@larkfield.example',
+    value: { ...(await readDeskSettings(server.database, server.app.id)), sources },
+  });
 const read = (more: Partial<typeof place> = {}) => readSourceLines(server.services, server.app, { ...place, ...more });
 
 it('the lines around a frame are those of its version', async () => {

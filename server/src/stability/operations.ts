@@ -73,8 +73,8 @@ export const stabilityOperations = [
     does: 'Changes the target and the conditions.',
     right: 'change',
     body: stabilitySettingsSchema,
-    run: async ({ services, app, body }) => {
-      await saveStabilitySettings(services, app, body);
+    run: async ({ services, app, by, body }) => {
+      await saveStabilitySettings(services, app, body, by);
       return body;
     },
   }),

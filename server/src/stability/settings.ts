@@ -1,5 +1,6 @@
 import { rolloutConditionsSchema } from '@rough-ember/core/stability/rollout-check';
-import { type App, changeStabilitySettings, readStabilitySettings } from '@rough-ember/store/apps';
+import { changeAppSetting } from '@rough-ember/store/app-settings';
+import { type App, readStabilitySettings } from '@rough-ember/store/apps';
 import { z } from 'zod';
 import type { Services } from '../services.ts';
 
@@ -22,7 +23,8 @@ export async function saveStabilitySettings(
   { database, changes }: Pick<Services, 'database' | 'changes'>,
   app: App,
   settings: StabilitySettings,
+  by: string,
 ): Promise<void> {
-  await changeStabilitySettings(database, app.id, settings);
+  await changeAppSetting(database, { appId: app.id, setting: 'stability', value: settings, by });
   changes.note(app.id);
 }

@@ -96,7 +96,7 @@ describe('versions', () => {
       symbols: true,
       notWorse: false,
     };
-    await saveStabilitySettings(server.services, server.app, { ...settings, conditions: lenient });
+    await saveStabilitySettings(server.services, server.app, { ...settings, conditions: lenient }, 'ines@larkfield.example');
     expect((await loadRolloutCheck(server.services, server.app, { version: '4.3.0', now: now() })).verdict).toBe('go');
     await expect(loadRolloutCheck(server.services, server.app, { version: '9.9', now: now() })).rejects.toThrow(
       'Nothing is known of Guide 9.9',

@@ -1,4 +1,5 @@
 import { Button, Checkbox, Group, TextInput } from '@mantine/core';
+import { type AppPlatform, appPlatforms } from '@rough-ember/core/report/app-platforms';
 import { type SubmitEvent, useState } from 'react';
 import { request } from '../client/api';
 import { useAttempt } from '../client/use-attempt';
@@ -8,7 +9,7 @@ import styles from './SignIn.module.css';
 
 /** Sets up an app; what comes next is its Intake page, with the key that was made for it. */
 export function NewAppPage() {
-  const [platforms, setPlatforms] = useState<('Android' | 'iOS')[]>(['Android']);
+  const [platforms, setPlatforms] = useState<AppPlatform[]>(['Android']);
   const { problem, attempt } = useAttempt();
   const [busy, setBusy] = useState(false);
   const submit = async (event: SubmitEvent<HTMLFormElement>) => {
@@ -39,8 +40,9 @@ export function NewAppPage() {
         />
         <Checkbox.Group label="Platforms" value={platforms} onChange={setPlatforms}>
           <Group mt={4}>
-            <Checkbox value="Android" label="Android" />
-            <Checkbox value="iOS" label="iOS" />
+            {appPlatforms.map((one) => (
+              <Checkbox key={one} value={one} label={one} />
+            ))}
           </Group>
         </Checkbox.Group>
         <TextInput

@@ -1,6 +1,6 @@
 import { Menu, UnstyledButton, useMantineColorScheme } from '@mantine/core';
 import { spotlight } from '@mantine/spotlight';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { addressOf, request } from '../client/api';
 import { useAnswer } from '../client/use-answer';
 import type { PageShell } from './page-shell';
@@ -10,6 +10,14 @@ import styles from './TopBar.module.css';
 /** The one thin bar: which app, where in it, and who. */
 export function TopBar({ shell, place }: { shell: PageShell; place: Place | null }) {
   const { app, apps, account } = shell;
+  const placesRef = useRef<HTMLElement>(null);
+  // Where there is no room for all places, the one that is open is among those that show.
+  useEffect(() => {
+    const here = placesRef.current?.querySelector<HTMLElement>('[aria-current]');
+    if (here && placesRef.current)
+      placesRef.current.scrollLeft =
+        here.offsetLeft - placesRef.current.offsetLeft - placesRef.current.clientWidth / 2 + here.offsetWidth / 2;
+  }, []);
   return (
     <header className={styles.bar}>
       <span className={styles.coal} aria-hidden="true" />
@@ -33,7 +41,7 @@ export function TopBar({ shell, place }: { shell: PageShell; place: Place | null
           )}
         </Menu.Dropdown>
       </Menu>
-      <nav className={styles.places} aria-label="Places">
+      <nav className={styles.places} aria-label="Places" ref={placesRef}>
         {barPlaces.map(({ path, title }) => (
           <a key={path} href={`/apps/${app.slug}/${path}`} aria-current={place === path ? 'page' : undefined}>
             {title}

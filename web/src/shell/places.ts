@@ -24,6 +24,7 @@ export const places = [
   { path: 'alerts', title: 'Alerts', label: 'Alerts: who is told of what' },
   { path: 'private', label: 'Private: what is taken out, kept and deleted' },
   { path: 'bench', title: 'Bench', label: 'Bench' },
+  { path: 'settings', title: 'Settings', label: 'Settings of the app and the server, what they cost, and who changed them' },
   { path: 'tickets', label: 'Tickets, and the tracker' },
   { path: 'pigeon-loft', label: 'Pigeon loft: what the demo sent' },
   { path: 'for-you', label: 'For you: what you were told' },

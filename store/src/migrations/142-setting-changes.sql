@@ -1,0 +1,11 @@
+CREATE TABLE IF NOT EXISTS setting_changes (
+  id INT UNSIGNED PRIMARY KEY AUTO_INCREMENT,
+  app_id INT UNSIGNED NOT NULL,
+  setting VARCHAR(40) NOT NULL,
+  at DATETIME(3) NOT NULL DEFAULT UTC_TIMESTAMP(3),
+  by_whom VARCHAR(254) NOT NULL,
+  before_value MEDIUMTEXT NULL COMMENT 'JSON; null where nothing was set',
+  after_value MEDIUMTEXT NOT NULL COMMENT 'JSON',
+  INDEX by_app (app_id, id),
+  FOREIGN KEY (app_id) REFERENCES apps (id) ON DELETE CASCADE
+)
