@@ -15,6 +15,12 @@ interface View {
   readonly before?: (page: Page) => Promise<void>;
 }
 
+/** Waits for what is drawn once it is looked at. */
+const drawn = async (page: Page): Promise<void> => {
+  await page.locator('[data-drawing] svg path').last().waitFor({ state: 'attached' });
+  await page.waitForTimeout(500);
+};
+
 const folder = 'docs/screenshots';
 const views: readonly View[] = [
   { name: 'now', path: '/apps/larkfield-guide/now', scheme: 'light' },
@@ -43,6 +49,14 @@ const views: readonly View[] = [
   },
   { name: 'screens', path: '/apps/larkfield-guide/screens', scheme: 'light' },
   { name: 'people', path: '/apps/larkfield-guide/people', scheme: 'light' },
+  {
+    name: 'ask',
+    path: '/apps/larkfield-guide/ask?last=90d&question=crashed%20sessions%20per%201000%20sessions%20by%20version%20per%20day%20since%20release',
+    scheme: 'light',
+    before: drawn,
+  },
+  { name: 'sheet', path: '/apps/larkfield-guide/sheets/devices', scheme: 'dark', before: drawn },
+  { name: 'settings', path: '/apps/larkfield-guide/settings', scheme: 'light' },
   { name: 'versions', path: '/apps/larkfield-guide/versions', scheme: 'dark' },
   {
     name: 'session',
@@ -54,10 +68,8 @@ const views: readonly View[] = [
     },
   },
   { name: 'cases-light', path: '/apps/larkfield-guide/cases', scheme: 'light' },
-  { name: 'cases-dark', path: '/apps/larkfield-guide/cases', scheme: 'dark' },
   { name: 'case-file', path: '/apps/larkfield-guide/cases/{NightMap.tileFor}?last=90d', scheme: 'light' },
   { name: 'case-native', path: '/apps/larkfield-guide-ios/cases/LI-1?last=90d', scheme: 'dark' },
-  { name: 'case-javascript', path: '/apps/feeder-cam/cases/FC-1?last=90d', scheme: 'light' },
   {
     name: 'alerts',
     path: '/apps/larkfield-guide/alerts',
@@ -67,18 +79,6 @@ const views: readonly View[] = [
       await page.getByRole('button', { name: 'Try it on the last 30 days' }).click();
       await page.getByText(/it would have told/).waitFor();
       await page.getByRole('button', { name: 'New channel' }).click();
-    },
-  },
-  {
-    name: 'rules',
-    path: '/apps/larkfield-guide/grouping',
-    scheme: 'light',
-    before: async (page) => {
-      await page
-        .getByLabel('Rules, one a line')
-        .fill('# Checks that only report what their caller did\nskip function *.text.Require.*\njoin "sightings" function *.sightings.*');
-      await page.getByRole('button', { name: 'Preview on what is there' }).click();
-      await page.getByRole('region', { name: 'Preview' }).waitFor();
     },
   },
   {

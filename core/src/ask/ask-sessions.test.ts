@@ -4,7 +4,7 @@ import { dayMs } from '../durations.ts';
 import { wholeScope } from '../scope/scope.ts';
 import { countDailySessions, countMatrix } from '../session-index/count-sessions.ts';
 import type { DaySpan } from '../session-index/session-rows.ts';
-import { anySession, indexOf, type OneSession } from '../session-index/testing/sessions.ts';
+import { anySession, indexOf, type OneSession, plainSession } from '../session-index/testing/sessions.ts';
 import { askSessions, type SessionsQuestion } from './ask-sessions.ts';
 import { stepsOf } from './steps.ts';
 
@@ -97,18 +97,7 @@ describe('sessions that are asked for', () => {
   });
 
   it('are counted by how long ago their version came out', () => {
-    const session: OneSession = {
-      person: 1,
-      isKnown: true,
-      day: 103,
-      excluded: false,
-      inferred: false,
-      version: '4.2.0',
-      device: null,
-      layers: [],
-      end: 'ended',
-      atStart: false,
-    };
+    const session: OneSession = plainSession;
     const sessions = [
       session,
       { ...session, day: 105 },

@@ -3,6 +3,7 @@ import { trendPoints } from '@rough-ember/core/stability/trend-points';
 import { wordDay } from '@rough-ember/core/words/time';
 import type { CrashFreeOverview } from '@rough-ember/server/stability/crash-free';
 import { lazy, Suspense } from 'react';
+import { askAddress } from '../ask/ask-address';
 import { useSeen } from '../client/use-seen';
 import styles from './CrashFree.module.css';
 import type { TrendLine } from './TrendDrawing';
@@ -46,6 +47,11 @@ export function TrendChart({ overview, here }: { overview: CrashFreeOverview; he
         <li className={styles.faint}>
           columns: sessions of the day, today’s so far; a point of few sessions takes in the days before it
           {lines.length === 1 && '; shaded: where the rate lies, with 95 %'}
+        </li>
+        <li>
+          <a href={askAddress(here, 'crashed sessions per 1000 sessions by version per day as lines', overview.scope)}>
+            on Ask, to be kept
+          </a>
         </li>
       </ul>
       {numbered.length > 0 && (

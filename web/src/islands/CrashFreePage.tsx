@@ -1,10 +1,12 @@
 import { Button } from '@mantine/core';
+import { printField } from '@rough-ember/core/ask/question';
 import { fieldNames, meaningOf, wordField } from '@rough-ember/core/fields/fields';
 import type { Scope } from '@rough-ember/core/scope/scope';
 import { type SessionField, sessionFields } from '@rough-ember/core/session-index/person-day';
 import { type BadEnds, enoughSessions } from '@rough-ember/core/stability/figures';
 import type { CrashFreeOverview, StabilityMatrix } from '@rough-ember/server/stability/crash-free';
-import { useState } from 'react';
+import { type ReactNode, useState } from 'react';
+import { askAddress } from '../ask/ask-address';
 import { addressOf } from '../client/api';
 import { useAddress } from '../client/use-address';
 import { useAnswer } from '../client/use-answer';
@@ -158,7 +160,17 @@ function MatrixPart({ shell, view, badEnds, onView }: MatrixPartProps) {
           <FieldWord value={view.down} fields={fields} onChange={(down) => onView({ ...view, down, cell: null })} /> and{' '}
           <FieldWord value={view.across} fields={fields} onChange={(across) => onView({ ...view, across, cell: null })} />
         </span>
-        <MatrixLegend form={view.form} onForm={(form) => onView({ ...view, form })} onDownload={download} />
+        <MatrixLegend form={view.form} onForm={(form) => onView({ ...view, form })} onDownload={download}>
+          <a
+            href={askAddress(
+              `/apps/${appSlug}`,
+              `crashed sessions per 1000 sessions by ${split.map(printField).join(', ')} as matrix`,
+              view.scope,
+            )}
+          >
+            on Ask, to be kept
+          </a>
+        </MatrixLegend>
       </div>
       <ProblemNotice problem={quick.problem} />
       {!matrix ? (
@@ -184,10 +196,11 @@ interface MatrixLegendProps {
   readonly form: StabilityView['form'];
   readonly onForm: (form: StabilityView['form']) => void;
   readonly onDownload: () => void;
+  readonly children: ReactNode;
 }
 
 /** What the signs of the matrix mean, and the other ways to have it. */
-function MatrixLegend({ form, onForm, onDownload }: MatrixLegendProps) {
+function MatrixLegend({ form, onForm, onDownload, children }: MatrixLegendProps) {
   const isLines = form === 'lines';
   return (
     <span className={styles.faint}>
@@ -197,7 +210,8 @@ function MatrixLegend({ form, onForm, onDownload }: MatrixLegendProps) {
       </Button>
       <Button size="compact-xs" variant="subtle" onClick={onDownload}>
         CSV
-      </Button>
+      </Button>{' '}
+      {children}
     </span>
   );
 }

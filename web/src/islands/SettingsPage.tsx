@@ -123,9 +123,9 @@ function SettingLines({ here, settings, isOwner }: { here: string; settings: App
       .join(' or ');
     return most === '' ? [] : [`${thingWords[thing] ?? thing} for ${most}`];
   });
-  const held = Object.entries(holdings).map(
-    ([thing, { items, bytes }]) => `${wordNumber(items)} ${thingWords[thing] ?? thing}, ${wordBytes(bytes)}`,
-  );
+  const held = Object.entries(holdings)
+    .filter(([, { items }]) => items > 0)
+    .map(([thing, { items, bytes }]) => `${wordNumber(items)} ${thingWords[thing] ?? thing}, ${wordBytes(bytes)}`);
   const scrubbed = [
     scrub.mail && 'mail addresses',
     scrub.cards && 'card numbers',
@@ -152,7 +152,7 @@ function SettingLines({ here, settings, isOwner }: { here: string; settings: App
       <Line
         title="How long things are kept"
         href={`${here}/private`}
-        costs={`What goes is gone; figures of its days stay. Now: ${held.join('; ') || 'not measured yet'}.`}
+        costs={`What goes is gone; figures of its days stay. Last measured: ${held.join('; ') || 'nothing'}.`}
       >
         {limits.join('; ') || 'for good'}
       </Line>
