@@ -10,6 +10,7 @@ import { groupingPrecision, groupingRecall, groupingUnseenPrecision, groupingUns
 import { intakeReports, intakeSessions, visible } from './bench/intake.ts';
 import { lateSymbols } from './bench/late-symbols.ts';
 import { mappingIndex, retrace } from './bench/mapping.ts';
+import { ownQuestions } from './bench/questions.ts';
 import { dwarfCold, dwarfWarm, sourceMap } from './bench/symbols.ts';
 import { tellDelay } from './bench/tell.ts';
 import {
@@ -34,6 +35,7 @@ const benches: Readonly<Record<string, Bench>> = {
   'desk.p95': desk,
   'intake.sessions': intakeSessions,
   'crashfree.p95': crashFree,
+  'ask.p95': ownQuestions,
   'crashfree.accuracy': crashFreeAccuracy,
   'clients.start': clientStart,
   'grouping.precision': groupingPrecision,

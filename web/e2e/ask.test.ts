@@ -39,7 +39,7 @@ const bad = "kind IN ('crash', 'hang', 'kill')";
 const reports = (what: string, { by = '', where = bad, since = days(30), more = 'excluded = 0' } = {}) =>
   `SELECT ${by === '' ? '' : `${by}, `}${what} FROM reports WHERE ${guide} AND occurred_at ${since} AND ${more} AND ${where}${by === '' ? '' : ` GROUP BY ${by}`}`;
 const sessions = (what: string, { by = '', since = days(30), more = 'excluded = 0', where = '1' } = {}) =>
-  `SELECT ${by === '' ? '' : `${by}, `}${what} FROM sessions WHERE ${guide} AND started AND DATE(started_at) ${since} AND ${more} AND ${where}${by === '' ? '' : ` GROUP BY ${by}`}`;
+  `SELECT ${by === '' ? '' : `${by}, `}${what} FROM sessions WHERE ${guide} AND started AND day ${since} AND ${more} AND ${where}${by === '' ? '' : ` GROUP BY ${by}`}`;
 const whoCrashed = "COUNT(DISTINCT IF(state = 'crashed', person_key, NULL))";
 /** Reports against sessions, by the values of a column that both tables have. */
 const against = (count: string, per: string, by: string) =>
@@ -131,7 +131,7 @@ const thirty: readonly Wanted[] = [
   {
     words: 'How many people are new?',
     count: 'new people',
-    sql: `SELECT COUNT(DISTINCT s.person_key) FROM sessions s WHERE ${guide} AND started AND excluded = 0 AND DATE(started_at) ${days(30)} AND NOT EXISTS (SELECT 1 FROM sessions e WHERE e.app_id = s.app_id AND e.started AND e.person_key = s.person_key AND DATE(e.started_at) < UTC_DATE() - INTERVAL 29 DAY)`,
+    sql: `SELECT COUNT(DISTINCT s.person_key) FROM sessions s WHERE ${guide} AND started AND excluded = 0 AND day ${days(30)} AND NOT EXISTS (SELECT 1 FROM sessions e WHERE e.app_id = s.app_id AND e.started AND e.person_key = s.person_key AND e.day < UTC_DATE() - INTERVAL 29 DAY)`,
   },
   {
     words: 'Which device makes most trouble for how much it is used?',

@@ -287,5 +287,13 @@ describe('a new app', () => {
     });
     await stage.visitor.page.locator('[data-case="PW-1"]', { hasText: 'Feeder.open' }).waitFor();
     await stage.visitor.evidence().getByText('as it was written; no symbol file needed').waitFor();
+
+    await stage.visitor.open('/apps/pond-watch/now');
+    await stage.visitor.hydrated();
+    const next = stage.visitor.page.getByRole('region', { name: 'Worth doing next' });
+    await next.getByRole('link', { name: 'Let the client tell of sessions' }).waitFor();
+    await stage.visitor.expectAccessible();
+    await next.getByRole('button', { name: 'Not for us: Record the rollouts of versions' }).click();
+    await next.getByRole('link', { name: 'Record the rollouts of versions' }).waitFor({ state: 'detached' });
   });
 });

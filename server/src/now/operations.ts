@@ -4,6 +4,7 @@ import { noteLook } from '@rough-ember/store/looks';
 import { z } from 'zod';
 import { operation } from '../operation/operation.ts';
 import { changeStream, mayStillLook } from './change-stream.ts';
+import { loadFirstHour } from './first-hour.ts';
 import { loadNow } from './load-now.ts';
 
 /** What is new of an app. */
@@ -30,6 +31,11 @@ export const nowOperations = [
       const read = firstLookSchema.safeParse(await readFirstLook(services.database, app.id));
       return read.success ? read.data : [];
     },
+  }),
+  operation('GET /apps/{app}/first-hour', {
+    does: 'What is worth doing next with a new app: symbol files, sessions, rollouts, a target, who is told, and people.',
+    right: 'read',
+    run: ({ services, app }) => loadFirstHour(services, app),
   }),
   operation('GET /apps/{app}/changes', {
     does: 'A stream of events, one for each change of the app from now on.',

@@ -14,6 +14,7 @@ import { badSessions, enoughSessions, stabilityFigures } from '@rough-ember/core
 import { wordSymbolFile } from '@rough-ember/core/symbols/families';
 import { wordAgo } from '@rough-ember/core/words/time';
 import type { CaseItem } from '@rough-ember/server/desk/case-list';
+import type { FirstStep } from '@rough-ember/server/now/first-hour';
 import type { Now } from '@rough-ember/server/now/load-now';
 import { type ReactNode, useState } from 'react';
 import { wordNews } from '../case-file/status-words';
@@ -22,6 +23,7 @@ import { useLive } from '../client/use-live';
 import { rateOfScreen } from '../crash-free/activity-words';
 import { BudgetLine } from '../crash-free/BudgetLine';
 import { Trend } from '../desk/Trend';
+import { FirstHour } from '../now/FirstHour';
 import { FirstLook } from '../now/FirstLook';
 import styles from '../now/Now.module.css';
 import { ProblemNotice } from '../shell/Notice';
@@ -37,6 +39,8 @@ export interface NowPageProps {
   readonly news: Now;
   /** Questions to find one's way by; none where the app has none. */
   readonly firstLook: readonly FirstQuestion[];
+  /** What is worth doing next with the app. */
+  readonly undone: readonly FirstStep[];
 }
 
 export function NowPage(props: NowPageProps) {
@@ -48,7 +52,7 @@ export function NowPage(props: NowPageProps) {
 }
 
 /** What changed since somebody looked, in sentences first; every figure leads to what it counts. */
-function News({ shell, news: initial, firstLook }: NowPageProps) {
+function News({ shell, news: initial, firstLook, undone }: NowPageProps) {
   const here = `/apps/${shell.app.slug}`;
   const { data: news, problem } = useLive(
     shell.app.slug,
@@ -92,6 +96,7 @@ function News({ shell, news: initial, firstLook }: NowPageProps) {
           {nothing && news.newest && <p className={styles.calm}>Nothing else wants a look.</p>}
         </div>
         <aside className={styles.side} aria-label="What is missing">
+          <FirstHour undone={undone} here={here} />
           <FirstLook questions={firstLook} here={here} />
           <Lacking news={news} here={here} />
         </aside>
