@@ -123,7 +123,7 @@ describe('a sheet', () => {
     expect((await call('GET', `/apps/guide/sheets/${team}`, { token: other })).body).toMatchObject({
       title: 'Reed',
       revision: 1,
-      madeBy: 'team',
+      madeBy: 'token team',
     });
     const listed = (await call('GET', '/apps/guide/sheets', { token: other })).body as { name: string; isExample: boolean }[];
     expect(listed.filter((one) => !one.isExample).map(({ name }) => name)).toEqual([team]);
