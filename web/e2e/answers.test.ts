@@ -29,6 +29,7 @@ beforeAll(async () => {
   const { files } = await askAsOwner<{ files: { id: number }[] }>(`/api/v1/apps/${app}/symbol-files`);
   known.file = String(files[0]?.id);
   const versions = await askAsOwner<{ version: string }[]>(`/api/v1/apps/${app}/sent-versions`);
+  known.sheet = 'monday';
   known.version = versions.at(-1)?.version as string;
 });
 
@@ -40,6 +41,7 @@ const idOf: readonly [string, string][] = [
 /** What some operations cannot do without. */
 const parameters: Readonly<Record<string, string>> = {
   'GET /invitation': 'token=made_up',
+  'GET /apps/{app}/ask': 'last=all&question=reports+by+version+per+week',
   'GET /apps/{app}/cases': 'last=all&order=people',
   'GET /apps/{app}/cases/{ref}': 'last=all',
   'GET /apps/{app}/cases/{ref}/when': 'last=all&field=os.version',

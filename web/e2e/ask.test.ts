@@ -41,10 +41,14 @@ const reports = (what: string, { by = '', where = bad, since = days(30), more = 
 const sessions = (what: string, { by = '', since = days(30), more = 'excluded = 0', where = '1' } = {}) =>
   `SELECT ${by === '' ? '' : `${by}, `}${what} FROM sessions WHERE ${guide} AND started AND day ${since} AND ${more} AND ${where}${by === '' ? '' : ` GROUP BY ${by}`}`;
 const whoCrashed = "COUNT(DISTINCT IF(state = 'crashed', person_key, NULL))";
-/** Reports against sessions, by the values of a column that both tables have. */
-const against = (count: string, per: string, by: string) =>
-  `SELECT of_sessions.${by}, COALESCE(own, 0), per FROM (${sessions(`${per} AS per`, { by })}) of_sessions
-   LEFT JOIN (${reports(`${count} AS own`, { by })}) of_reports ON of_reports.${by} <=> of_sessions.${by}`;
+/** Reports against sessions, by the values of a column that both tables have; values that no session has are gathered. */
+function against(count: string, per: string, by: string): string {
+  const ofSessions = sessions(`${per} AS per`, { by });
+  const ofReports = reports(`${count} AS own`, { by });
+  return `SELECT s.${by}, COALESCE(own, 0), per FROM (${ofSessions}) s LEFT JOIN (${ofReports}) r ON r.${by} <=> s.${by}
+    UNION SELECT IF(r.${by} IS NULL, NULL, CONCAT(COUNT(*), ' others')), 1, 0 FROM (${ofReports}) r
+      LEFT JOIN (${ofSessions}) s ON r.${by} <=> s.${by} WHERE per IS NULL GROUP BY r.${by} IS NULL`;
+}
 
 const thirty: readonly Wanted[] = [
   { words: 'How many people were hit?', count: 'affected people', sql: reports('COUNT(DISTINCT person_key)') },

@@ -17,7 +17,7 @@ export interface TransferPage {
 type Row = Record<string, unknown>;
 
 /** Reports of so many bytes are read at once. */
-const pageBytes = 8_000_000;
+const pageBytes = 2_000_000;
 
 /** Reads the lines of a part that come after a cursor; an empty one is before the first. */
 export async function exportPart(database: Database, appId: number, name: TransferPartName, after: string): Promise<TransferPage> {
