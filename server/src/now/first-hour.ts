@@ -1,11 +1,10 @@
 import { listAccounts } from '@rough-ember/store/accounts';
-import type { App } from '@rough-ember/store/apps';
+import { type App, readStabilitySettings } from '@rough-ember/store/apps';
 import { listChannels } from '@rough-ember/store/channels';
 import { listRolloutSteps } from '@rough-ember/store/rollouts';
 import { listSymbolDemand } from '@rough-ember/store/symbol-files';
 import { reaches } from '../accounts/reach.ts';
 import type { Services } from '../services.ts';
-import { loadStabilitySettings } from '../stability/settings.ts';
 
 /** What is worth doing once the first report of an app is there, in this order. */
 export const firstSteps = ['symbols', 'sessions', 'rollouts', 'target', 'told', 'people'] as const;
@@ -18,11 +17,11 @@ export async function loadFirstHour(
 ): Promise<FirstStep[]> {
   const { database, reports, sessions, mailer } = services;
   if ((await reports.ask('size', app.id)) === 0) return [];
-  const [demand, sessionRows, rollouts, { targetPercent }, channels, accounts] = await Promise.all([
+  const [demand, sessionRows, rollouts, stability, channels, accounts] = await Promise.all([
     listSymbolDemand(database, app.id),
     sessions.ask('size', app.id),
     listRolloutSteps(database, app.id),
-    loadStabilitySettings(services, app),
+    readStabilitySettings(database, app.id),
     listChannels(database, app.id),
     listAccounts(database),
   ]);
@@ -31,7 +30,8 @@ export async function loadFirstHour(
     symbols: demand.length === 0 || demand.some((one) => one.found),
     sessions: sessionRows > 0,
     rollouts: rollouts.length > 0,
-    target: targetPercent !== null,
+    // There is a target from the start; somebody has looked at it who has said one.
+    target: stability !== null,
     told: channels.length > 0 || mailer !== null,
     people: accounts.filter((account) => reaches(account, app.id)).length > 1,
   };
