@@ -12,7 +12,11 @@ const steps: Readonly<Record<FirstStep, { readonly path: string; readonly does: 
   },
   sessions: { path: '/intake', does: 'Let the client tell of sessions', because: 'nobody knows how many went well otherwise' },
   rollouts: { path: '/versions', does: 'Record the rollouts of versions', because: 'a build server does it with one command' },
-  target: { path: '/crash-free', does: 'Say which share of sessions must not crash', because: 'the month is held against it' },
+  target: {
+    path: '/crash-free',
+    does: 'Say what you aim at, and what a rollout must fulfil',
+    because: 'so far they are those that every app begins with',
+  },
   told: { path: '/alerts', does: 'Say how you are told', because: 'rules are there, and no channel or mail that they could go by' },
   people: { path: '/settings', does: 'Invite who works with you', because: 'cases can be given to them, and notes mention them' },
 };
