@@ -159,6 +159,14 @@ describe('everything of an app', () => {
       expect({ part, lines: withoutNames(dataOf(again.get(part) as string)) }).toMatchObject({ part, lines: withoutNames(dataOf(body)) });
   });
 
+  it('does not change how long things are kept, which only an owner may', async () => {
+    const [line] = dataOf(await (await ask(from, 'GET', 'transfer/app')).text());
+    const week = { days: 7, megabytes: null };
+    const answer = await take('app', JSON.stringify({ ...line, retention: { reports: week, attachments: week, intakeLog: week } }));
+    expect(answer.status).toBe(200);
+    expect((await json(to, 'settings')).retention).toEqual((await json(from, 'settings')).retention);
+  });
+
   it('taken in twice changes nothing', async () => {
     for (const [part, body] of await exported(from)) {
       if (part === 'app') continue;

@@ -1,42 +1,38 @@
+import { type AppSetting, changeAppSetting, readAppSetting } from '../app-settings.ts';
 import { type Database, inTransaction } from '../database.ts';
 import { readRules } from '../grouping-changes.ts';
 import type { TransferLine } from './export-part.ts';
 
-/** What an app is set to, beside its name and its credentials. */
-const settings = {
+/** What an app is set to, by its name in the line. */
+const settings: Readonly<Record<string, AppSetting>> = {
+  zone: 'zone',
   platforms: 'platforms',
-  ourPackages: 'our_packages',
-  scrubRules: 'scrub_rules',
-  deskSettings: 'desk_settings',
-  stabilitySettings: 'stability_settings',
+  ourPackages: 'our-packages',
+  scrubRules: 'scrub-rules',
+  deskSettings: 'desk',
+  stabilitySettings: 'stability',
   retention: 'retention',
-} as const;
-
-const parsed = (value: unknown): unknown => (typeof value === 'string' ? JSON.parse(value) : (value ?? null));
+};
 
 /** The settings of an app as one line. */
 export async function exportApp(database: Database, appId: number): Promise<TransferLine> {
-  const row = await database('apps')
-    .where({ id: appId })
-    .first([...Object.values(settings), 'name', 'prefix', 'zone']);
-  return {
-    name: row.name,
-    prefix: row.prefix,
-    zone: row.zone,
-    ...Object.fromEntries(Object.entries(settings).map(([name, column]) => [name, parsed(row[column])])),
-    groupingRules: await readRules(database, appId),
-  };
+  const { name, prefix } = await database('apps').where({ id: appId }).first('name', 'prefix');
+  const line: TransferLine = { name, prefix, groupingRules: await readRules(database, appId) };
+  for (const [told, setting] of Object.entries(settings)) line[told] = await readAppSetting(database, appId, setting);
+  return line;
 }
 
-/** Gives an app the settings of another; its name, prefix and credentials stay its own. */
+/**
+ * Gives an app the settings of another, each with its change in the history. Its name, prefix and credentials stay its own, and so does
+ * how long things are kept: what deletes reports is for an owner to say.
+ */
 export async function importApp(database: Database, appId: number, line: TransferLine, by: string): Promise<void> {
+  for (const [told, setting] of Object.entries(settings))
+    if (setting !== 'retention') await changeAppSetting(database, { appId, setting, value: line[told], by });
+  const rules = line.groupingRules;
+  if (rules === '' || rules === (await readRules(database, appId))) return;
   await inTransaction(database, async (transaction) => {
-    const columns = Object.entries(settings).map(([name, column]) => [column, line[name] === null ? null : JSON.stringify(line[name])]);
-    await transaction('apps')
-      .where({ id: appId })
-      .update({ ...Object.fromEntries(columns), zone: line.zone });
-    if (line.groupingRules === '') return;
-    const [id] = await transaction('grouping_changes').insert({ app_id: appId, rules: line.groupingRules, state: 'applied', asked_by: by });
+    const [id] = await transaction('grouping_changes').insert({ app_id: appId, rules, state: 'applied', asked_by: by });
     await transaction('apps').where({ id: appId }).update({ grouping_change_id: id });
   });
 }
