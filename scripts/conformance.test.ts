@@ -134,6 +134,7 @@ beforeEach(() => {
 afterEach(() => expect(faults).toEqual([]));
 
 const reports = () => stored.flatMap((item) => (item.type === 'report' ? [item] : []));
+const sessionItems = () => stored.flatMap((item) => (item.type === 'session' ? [item] : []));
 /** Each report once: the server knows one that comes again by its id. */
 const distinct = () => [...new Map(reports().map((one) => [one.id, one])).values()];
 
@@ -176,7 +177,7 @@ const situations: readonly Situation[] = [
       ['well', 'up'],
     ],
     check: () => {
-      const sessions = stored.flatMap((item) => (item.type === 'session' ? [item] : []));
+      const sessions = sessionItems();
       const crashed = sessions.filter((one) => one.state === 'crashed');
       expect(new Set(crashed.map((one) => one.id)).size).toBe(1);
       expect(reports()[0]?.sessionId).toBe(crashed[0]?.id);
@@ -283,6 +284,26 @@ const situations: readonly Situation[] = [
       expect(distinct().length).toBeGreaterThan(2);
       expect(distinct().length).toBeLessThan(38);
       expect(new Set(distinct().map((one) => one.samplePercent))).toEqual(new Set([50]));
+    },
+  },
+  {
+    name: 'a session drawn for it tells what happened in it',
+    launches: [
+      ['told-trail', 'up'],
+      ['bare', 'up'],
+    ],
+    check: () => {
+      const ended = sessionItems().filter((one) => one.state === 'ended');
+      expect(ended.length).toBeGreaterThan(0);
+      for (const { trail } of ended) expect(trail).toContainEqual(expect.objectContaining({ kind: 'screen', name: 'Map' }));
+    },
+  },
+  {
+    name: 'a session that is not drawn tells no trail',
+    launches: [['untold-trail', 'up']],
+    check: () => {
+      expect(sessionItems().length).toBeGreaterThan(0);
+      for (const one of sessionItems()) expect(one.trail).toEqual([]);
     },
   },
   {

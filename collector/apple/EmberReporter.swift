@@ -28,7 +28,8 @@ public final class EmberReporter: NSObject {
     public var buildType = Options.typeOfThisBuild
     public var inDebugBuilds = false
     public var personId: String?
-    /// Share of each kind ("crash", "hang", "error") that is sent, from 0 to 1; all unless told. Sessions are always sent.
+    /// Share of each kind ("crash", "hang", "error") that is sent, from 0 to 1; all unless told. Sessions are always sent; "trail" is the
+    /// share of them that tell what happened in them though nothing went wrong, 0.1 unless told.
     public var sample: [String: Double] = [:]
     /// Asked at the moment of a crash or error; gives the app's own state.
     public var stateAtCrash: (() -> Values)?
@@ -406,6 +407,8 @@ public final class EmberReporter: NSObject {
       ["method": one.method, "host": one.host, "path": one.path, "count": one.count, "failed": one.failed,
        "durations": one.durations.map { ["bucket": $0.key, "count": $0.value] }]
     }
+    // By its id, so that all of its items agree on whether they tell it.
+    if let drawn = Int(sessionId.prefix(4), radix: 16), Double(drawn) < (options.sample["trail"] ?? 0.1) * 65_536 { item["trail"] = trail }
     sequence += 1
     return item
   }

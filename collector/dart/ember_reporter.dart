@@ -38,7 +38,8 @@ class EmberOptions {
   final bool inDebugBuilds;
   final String? personId;
 
-  /// Share of each kind ("crash", "error") that is sent, from 0 to 1; all unless told. Sessions are always sent.
+  /// Share of each kind ("crash", "error") that is sent, from 0 to 1; all unless told. Sessions are always sent; "trail" is the share of them
+  /// that tell what happened in them though nothing went wrong, 0.1 unless told.
   final Map<String, double> sample;
 
   /// Asked at the moment of a crash or error; gives the app's own state.
@@ -319,7 +320,11 @@ class EmberReporter {
           for (final one in _screens.entries) {'name': one.key, 'visits': one.value},
         ],
         'requests': [for (final one in _requests.values) one.told],
+        if (_tellsTrail) 'trail': [..._trail],
       };
+
+  /// Whether the session is one of those that tell their trail: by its id, so that all of its items agree.
+  bool get _tellsTrail => int.parse(sessionId.substring(0, 4), radix: 16) < (_options.sample['trail'] ?? 0.1) * 0x10000;
 
   Values _context() {
     Values told = const {};

@@ -29,7 +29,8 @@ public sealed class EmberReporter
     public string OsVersion = Environment.OSVersion.Version.ToString();
     public string DeviceModel = null;
     public string PersonId = null;
-    /// <summary>Share of each kind ("crash", "error") that is sent, from 0 to 1; all unless told. Sessions are always sent.</summary>
+    /// <summary>Share of each kind ("crash", "error") that is sent, from 0 to 1; all unless told. Sessions are always sent; "trail" is the share
+    /// of them that tell what happened in them though nothing went wrong, 0.1 unless told.</summary>
     public readonly Dictionary<string, double> Sample = new Dictionary<string, double>();
     /// <summary>Asked at the moment of a crash; gives the app's own state: texts, numbers, booleans, or lists of those.</summary>
     public Func<IDictionary<string, object>> StateAtCrash = null;
@@ -327,8 +328,13 @@ public sealed class EmberReporter
           .Concat(new object[] {
             "flags", new Json.Raw(Json.Map(flags)), "attributes", new Json.Raw(Json.Map(attributes)),
             "screens", new Json.Raw(Json.List(screens.Select(one => Json.Object("name", one.Key, "visits", one.Value)))) })
+          .Concat(TellsTrail() ? new object[] { "trail", new Json.Raw("[" + string.Join(",", trail) + "]") } : new object[0])
           .ToArray());
   }
+
+  /// <summary>Whether the session is one of those that tell their trail: by its id, so that all of its items agree.</summary>
+  bool TellsTrail() =>
+    Convert.ToInt32(SessionId.Substring(0, 4), 16) < (options.Sample.TryGetValue("trail", out var share) ? share : 0.1) * 0x10000;
 
   object[] Context() => new object[] {
     "version", options.Version, "build", options.Build, "buildType", options.BuildType,

@@ -46,7 +46,10 @@ public final class EmberReporter {
     public String osVersion = System.getProperty("os.version", "");
     public String deviceModel = null;
     public String personId = null;
-    /** Share of each kind ("crash", "hang", "error") that is sent, from 0 to 1; all unless told. Sessions are always sent. */
+    /**
+     * Share of each kind ("crash", "hang", "error") that is sent, from 0 to 1; all unless told. Sessions are always sent; "trail" is the share
+     * of them that tell what happened in them though nothing went wrong, 0.1 unless told.
+     */
     public final Map<String, Double> sample = new HashMap<>();
     /** Asked at the moment of a crash or error; gives the app's own state. */
     public Values stateAtCrash = null;
@@ -640,7 +643,14 @@ public final class EmberReporter {
     item.put("attributes", attributes);
     item.put("screens", screensShown());
     item.put("requests", requestsMade());
+    if (tellsTrail()) item.put("trail", new Raw("[" + String.join(",", trail) + "]"));
     return json(item, 0);
+  }
+
+  /** Whether the session is one of those that tell their trail: by its id, so that all of its items agree. */
+  private boolean tellsTrail() {
+    Double share = options.sample.get("trail");
+    return Integer.parseInt(sessionId.substring(0, 4), 16) < (share == null ? 0.1 : share) * 0x10000;
   }
 
   private List<Object> screensShown() {

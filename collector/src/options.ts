@@ -15,8 +15,11 @@ export interface CollectorOptions {
   readonly device?: { readonly manufacturer?: string; readonly model: string };
   /** The id your app knows its user by. */
   readonly personId?: string;
-  /** Share of each kind that is sent, from 0 to 1; 1 unless told. Sessions are always sent. */
-  readonly sample?: Readonly<Partial<Record<Kind, number>>>;
+  /**
+   * Share of each kind that is sent, from 0 to 1; 1 unless told. Sessions are always sent; `trail` is the share of them that tell
+   * what happened in them though nothing went wrong, 0.1 unless told.
+   */
+  readonly sample?: Readonly<Partial<Record<Kind | 'trail', number>>>;
   /** What is noted by itself; everything unless told otherwise, texts of the interface never unless told so. */
   readonly trail?: {
     readonly console?: boolean;

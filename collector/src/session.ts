@@ -2,6 +2,7 @@ import { Activity } from './activity.ts';
 import { elapsedMs } from './elapsed.ts';
 import type { Item, TrailEvent } from './item.ts';
 import type { Storage } from './storage.ts';
+import type { Trail } from './trail.ts';
 import { uuid } from './uuid.ts';
 
 const name = 'ember.session';
@@ -23,7 +24,13 @@ export class Session {
   constructor(
     private readonly storage: Storage,
     private readonly context: () => object,
+    private readonly told: { readonly trail: Trail; readonly share: number },
   ) {}
+
+  /** Whether this session is one of those that tell their trail: by its id, so that all of its items agree. */
+  private get tellsTrail(): boolean {
+    return Number.parseInt(this.id.slice(0, 4), 16) < this.told.share * 0x10000;
+  }
 
   /**
    * The end of the session before this one, when the app ended without telling: nothing is known but that it is over. One
@@ -89,6 +96,7 @@ export class Session {
       errors: this.errors,
       ...this.context(),
       ...this.activity.counts,
+      ...(this.tellsTrail && { trail: this.told.trail.list }),
     };
   }
 

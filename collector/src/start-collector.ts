@@ -15,6 +15,8 @@ import { hearUncaught } from './uncaught.ts';
 import { watch } from './watch.ts';
 
 const usualHangMs = 5_000;
+/** Of sessions in which nothing went wrong, so many tell what happened in them. */
+const usualTrailShare = 0.1;
 
 /** What an app does with its collector. Nothing here throws, and nothing waits. */
 export interface Collector {
@@ -53,8 +55,10 @@ export function startCollector(options: CollectorOptions): Collector {
   }
   const { keep, sender } = openSending(options, storage);
   const circumstances = new Circumstances(options, installationId);
-  const session = options.sessions === false || options.session ? null : new Session(storage, () => circumstances.now());
   const trail = new Trail((event) => session?.note(event));
+  const trailShare = options.sample?.trail ?? usualTrailShare;
+  const session =
+    options.sessions === false || options.session ? null : new Session(storage, () => circumstances.now(), { trail, share: trailShare });
   const reports = new ErrorReports(options, { circumstances, session, trail, keep });
   const leftOver = Session.leftOver(storage);
   if (leftOver) keep(leftOver);

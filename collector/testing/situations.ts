@@ -6,6 +6,8 @@ import { type Collector, type CollectorOptions, startCollector } from '../src/in
 /** What a situation changes of the options. */
 function settingsOf(situation: string): Partial<CollectorOptions> {
   if (situation === 'sampled') return { sample: { error: 0.5 } };
+  if (situation === 'told-trail') return { sample: { trail: 1 } };
+  if (situation === 'untold-trail') return { sample: { trail: 0 } };
   if (situation === 'crash-sampled-out') return { sample: { crash: 0 } };
   if (situation === 'scrubbed')
     return {

@@ -31,16 +31,43 @@ const otherRequests = [
 const longestWalk = 6;
 const secondsOfScreen = 45;
 
+/** So many sessions tell their trail though nothing went wrong. */
+const trailShare = 0.25;
+/** Decided by the id, as clients do. */
+const tellsTrail = (sessionId: string): boolean => Number.parseInt(sessionId.slice(0, 4), 16) < trailShare * 0x10000;
+
+/** A session in which nothing goes wrong. */
+interface QuietSession {
+  readonly id: string;
+  readonly release: DemoRelease;
+  readonly person: Pick<DemoPerson, 'hasFlag' | 'home'>;
+  /** Milliseconds since 1970. */
+  readonly startedAt: number;
+  readonly durationMs: number;
+}
+
 /** Lets somebody walk through the app for a while: home first, then what people open, each with what it asks for. */
 export function drawActivity(
   random: Random,
   { quietScreens, screens, flag }: Pick<DemoApp, 'quietScreens' | 'screens' | 'flag'>,
-  { release, person, durationMs }: { release: DemoRelease; person: Pick<DemoPerson, 'hasFlag' | 'home'>; durationMs: number },
-): Activity {
+  { id, release, person, startedAt, durationMs }: QuietSession,
+): Activity & Pick<SessionItemInput, 'trail'> {
   const counts = new ActivityCounts();
-  counts.visit('home');
+  const trail: TrailEvent[] = [];
+  const told = () => ({ ...counts.activity, ...(tellsTrail(id) && { trail }) });
+  const after = (seconds: number) => new Date(startedAt + 1_000 * seconds).toISOString();
+  const visit = (name: string, seconds: number) => {
+    counts.visit(name);
+    if (seconds > 0) trail.push({ kind: 'tap', at: after(seconds - 0.2), target: `open-${name}`, text: null });
+    trail.push({ kind: 'screen', at: after(seconds), name });
+  };
+  const ask = (place: RequestPlace, status: number, durationMs: number, seconds: number) => {
+    counts.ask(place, status, durationMs);
+    trail.push({ kind: 'request', at: after(seconds), ...place, status, durationMs: Math.round(durationMs) });
+  };
+  visit('home', 0);
   const steps = Math.min(longestWalk, Math.floor(durationMs / 1_000 / secondsOfScreen));
-  if (steps === 0) return counts.activity;
+  if (steps === 0) return told();
   const inRelease = new Set([...Object.keys(release.crashes), ...(release.kills ?? []), ...Object.keys(release.hangs ?? {})]);
   const choices = [
     ...Object.entries(quietScreens).map(([screen, visits]) => ({ screen, weight: visits })),
@@ -50,19 +77,20 @@ export function drawActivity(
   ];
   for (let step = 0; step < steps; step++) {
     const { screen } = random.weighted(choices);
-    counts.visit(screen);
+    const seconds = (step + 1) * secondsOfScreen;
+    visit(screen, seconds - 10);
     const chance = random.next();
     if (chance < 0.4) {
       // One carrier has trouble to bring tiles along.
       const isLate = random.next() < (person.home.carrier === 'Skerry Telecom' ? 0.09 : 0.02);
-      counts.ask(tilesRequest, isLate ? 504 : 200, isLate ? 8_000 : spread(random, 180));
+      ask(tilesRequest, isLate ? 504 : 200, isLate ? 8_000 : spread(random, 180), seconds);
     } else if (chance < 0.6) {
       const { typicalMs, failing, ...request } = random.pick(otherRequests);
       const fails = random.next() < failing;
-      counts.ask({ host: 'api.larkfield.example', ...request }, fails ? 503 : 200, spread(random, typicalMs));
+      ask({ host: 'api.larkfield.example', ...request }, fails ? 503 : 200, spread(random, typicalMs), seconds);
     }
   }
-  return counts.activity;
+  return told();
 }
 
 const usualVisits = 3;

@@ -22,6 +22,8 @@ export interface DemoScreen {
   readonly visits?: number;
   /** How often tiles were late before it went wrong; as often as anywhere, if left out. */
   readonly afterLateTiles?: number;
+  /** The screen from which so many come for whom it goes wrong; the others come from home. */
+  readonly from?: { readonly screen: string; readonly share: number };
 }
 
 /** One released build: when it reached people, and what crashed in it. */
@@ -112,14 +114,18 @@ function circumstances(
     home: { country, carrier },
     hasFlag,
     afterLateTiles = 0.3,
-  }: Pick<DemoPerson, 'home' | 'hasFlag'> & Pick<DemoScreen, 'afterLateTiles'> & { screen: string; at: number; flag: DemoApp['flag'] },
+    from,
+  }: Pick<DemoPerson, 'home' | 'hasFlag'> &
+    Pick<DemoScreen, 'afterLateTiles' | 'from'> & { screen: string; at: number; flag: DemoApp['flag'] },
 ) {
   const before = (seconds: number) => new Date(at - seconds * 1000).toISOString();
   const last = 0.4 + random.next() * 3;
   const slow = random.next() < afterLateTiles;
+  const comesFrom = from !== undefined && new Random(at).next() < from.share ? from.screen : null;
   const trail: ReportInput['trail'] = [
     { kind: 'lifecycle', at: before(last + 40 + random.next() * 200), state: 'foreground' },
     { kind: 'screen', at: before(last + 30), name: 'home' },
+    ...(comesFrom === null ? [] : [{ kind: 'screen' as const, at: before(last + 14), name: comesFrom }]),
     {
       kind: 'request',
       at: before(last + 12),

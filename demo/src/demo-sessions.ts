@@ -37,7 +37,7 @@ export function demoSessions(demo: DemoApp, now: Date, reports: readonly ReportI
       durationMs,
       version: release.version,
       build: release.build,
-      ...drawActivity(walks, demo, { release, person, durationMs }),
+      ...drawActivity(walks, demo, { id, release, person, startedAt: at, durationMs }),
     });
   }
   return sessions.sort((a, b) => (a.startedAt < b.startedAt ? -1 : 1));

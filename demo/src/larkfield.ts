@@ -57,7 +57,7 @@ export const larkfieldGuide: DemoApp = {
     };
   }),
   screens: {
-    'sighting-form': { weight: 7, kind: 'crash', growth: 0, visits: 12 },
+    'sighting-form': { weight: 7, kind: 'crash', growth: 0, visits: 12, from: { screen: 'search', share: 0.6 } },
     checklist: { weight: 5, kind: 'crash', growth: 0, visits: 7 },
     'photo-review': { weight: 9, kind: 'kill', growth: 0.2, onlyOn: 'Go 3', visits: 5 },
     tides: { weight: 60, kind: 'error', growth: 0, visits: 8 },
@@ -65,7 +65,7 @@ export const larkfieldGuide: DemoApp = {
     'diary-export': { weight: 16, kind: 'crash', growth: 0, onlyOn: 'Go 3' },
     species: { weight: 4, kind: 'crash', growth: 0, visits: 14 },
     settings: { weight: 6, kind: 'crash', growth: -0.6, atStart: true },
-    'night-map': { weight: 30, kind: 'crash', growth: 2.5, visits: 9, afterLateTiles: 0.86 },
+    'night-map': { weight: 30, kind: 'crash', growth: 2.5, visits: 9, afterLateTiles: 0.86, from: { screen: 'map', share: 0.85 } },
     song: { weight: 5, kind: 'crash', growth: 0.3, visits: 9 },
     'field-notes': { weight: 4, kind: 'crash', growth: 0.4 },
   },

@@ -27,17 +27,19 @@ export function startLife(demo: DemoApp, seed: number): (now: Date) => LiveItems
     const release = releaseOf(random, demo.releases, { at: now.getTime(), now, slownessDays: person.slownessDays });
     if (!release) return { reports: [], sessions: [] };
     const durationMs = Math.round(8_000 + 900_000 * random.next() ** 3);
+    const id = random.uuid();
+    const startedAt = now.getTime() - durationMs;
     const session: SessionItemInput = {
       ...about(person, demo.flag.name),
-      id: random.uuid(),
+      id,
       sequence: 1,
       at: now.toISOString(),
-      startedAt: new Date(now.getTime() - durationMs).toISOString(),
+      startedAt: new Date(startedAt).toISOString(),
       state: 'ended',
       durationMs,
       version: release.version,
       build: release.build,
-      ...drawActivity(random, demo, { release, person, durationMs }),
+      ...drawActivity(random, demo, { id, release, person, startedAt, durationMs }),
     };
     return { reports: [], sessions: [session] };
   };

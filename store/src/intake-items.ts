@@ -2,7 +2,7 @@ import { attachmentLimits } from '@rough-ember/core/report/attachment';
 import { insertAttachments, type StorableAttachment } from './attachments.ts';
 import { type Database, inTransaction } from './database.ts';
 import { type EndingReport, insertReports, type StorableReport } from './reports.ts';
-import { insertTrailEvents, type StorableTrailEvent } from './session-trails.ts';
+import { insertTrailEvents, insertTrailsOfSessions, type StorableTrailEvent } from './session-trails.ts';
 import { joinIntoSessions, type StorableSession } from './sessions.ts';
 
 export interface StorableItems {
@@ -35,6 +35,7 @@ export async function storeItems(
       perReport: attachmentLimits.perReport,
     });
     await insertTrailEvents(transaction, { appId, events: items.trailEvents, receivedAt });
+    await insertTrailsOfSessions(transaction, { appId, sessions: items.sessions, receivedAt });
     await joinIntoSessions(transaction, {
       appId,
       sessions: items.sessions,

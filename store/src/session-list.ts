@@ -24,7 +24,12 @@ export interface ListedSession extends StoredSession {
 const longMs = 30 * 60_000;
 const shortMs = 10_000;
 
-const conditions: Readonly<Record<SessionEnd, string>> = {
+/** What sequences look at beside: sessions whose trail their reports tell, and those that told it themselves. */
+export type SessionChoice = SessionEnd | 'ended-badly' | 'told-trail';
+
+const endedBadly = "state IN ('crashed', 'hung', 'killed')";
+
+const conditions: Readonly<Record<SessionChoice, string>> = {
   any: '1',
   crashed: "state = 'crashed'",
   'crashed-at-start': "state = 'crashed' AND crashed_at >= started_at AND crashed_at < started_at + INTERVAL 5 SECOND",
@@ -33,6 +38,9 @@ const conditions: Readonly<Record<SessionEnd, string>> = {
   errors: 'errors > 0',
   long: `duration_ms >= ${longMs}`,
   short: `duration_ms > 0 AND duration_ms < ${shortMs}`,
+  'ended-badly': endedBadly,
+  'told-trail': `NOT ${endedBadly} AND EXISTS (
+    SELECT 1 FROM session_trails WHERE session_trails.app_id = sessions.app_id AND session_trails.session_id = sessions.session_id)`,
 };
 
 type ListedRow = SessionRow & {
@@ -64,6 +72,22 @@ export async function listSessionsOfDay(
   const [rows] = (await database.raw(
     `SELECT ${columns} FROM sessions WHERE app_id = ? AND day = ? AND started AND ${conditions[end]} ORDER BY ${beganAt} DESC, session_id LIMIT ? OFFSET ?`,
     [appId, printDay(day), limit, offset],
+  )) as [ListedRow[]];
+  return rows.map(toListed);
+}
+
+/**
+ * Sessions of a day behind one of them, by their ids: these are made by chance, so the first so many are a sample of the day, and the
+ * index that finds the day has them in this order.
+ */
+export async function drawSessionsOfDay(
+  database: Database,
+  appId: number,
+  { day, choice, behind, limit }: { day: Day; choice: SessionChoice; behind: string | null; limit: number },
+): Promise<ListedSession[]> {
+  const [rows] = (await database.raw(
+    `SELECT ${columns} FROM sessions WHERE app_id = ? AND day = ? AND session_id > ? AND started AND ${conditions[choice]} ORDER BY session_id LIMIT ?`,
+    [appId, printDay(day), behind === null ? Buffer.alloc(0) : uuidBytes(behind), limit],
   )) as [ListedRow[]];
   return rows.map(toListed);
 }
@@ -121,11 +145,26 @@ export async function listReportsOfSession(database: Database, appId: number, se
       what: 'cases.what',
       where: 'cases.where_text',
       // The rest of a body may be of megabytes.
-      trail: database.raw("CAST(JSON_QUERY(body, '$.trail') AS CHAR)"),
+      trail: database.raw(trailOfBody),
     });
-  return rows.map(({ reportId, trail, ...row }) => ({
-    ...row,
-    reportId: uuidText(reportId),
-    trail: trail === null ? [] : (JSON.parse(trail) as TrailEvent[]),
-  }));
+  return rows.map(({ reportId, trail, ...row }) => ({ ...row, reportId: uuidText(reportId), trail: readTrail(trail) }));
+}
+
+const trailOfBody = "CAST(JSON_QUERY(body, '$.trail') AS CHAR)";
+const readTrail = (text: string | null): TrailEvent[] => (text === null ? [] : (JSON.parse(text) as TrailEvent[]));
+
+/** What a report tells of its session's way. */
+export type ReportOnTheWay = Pick<SessionReport, 'kind' | 'occurredAt' | 'trail'> & { readonly sessionId: string };
+
+const mostReportsEach = 20;
+
+/** The reports of some sessions with their trails, at most `mostReportsEach` for a session on average. */
+export async function listReportsOfSessions(database: Database, appId: number, sessionIds: readonly string[]): Promise<ReportOnTheWay[]> {
+  const rows: { sessionId: Buffer; kind: ReportKind; occurredAt: Date; trail: string | null }[] = await database('reports')
+    .join('report_bodies', 'report_bodies.report_row', 'reports.id')
+    .where({ 'reports.app_id': appId })
+    .whereIn('session_id', sessionIds.map(uuidBytes))
+    .limit(mostReportsEach * sessionIds.length)
+    .select({ sessionId: 'session_id', kind: 'reports.kind', occurredAt: 'occurred_at', trail: database.raw(trailOfBody) });
+  return rows.map(({ sessionId, trail, ...row }) => ({ ...row, sessionId: uuidText(sessionId), trail: readTrail(trail) }));
 }

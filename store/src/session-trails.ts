@@ -3,9 +3,10 @@ import type { TrailEvent } from '@rough-ember/core/report/trail';
 import type { Knex } from 'knex';
 import type { Database } from './database.ts';
 import { insertRows } from './insert-rows.ts';
-import { trailEventForm } from './stored-forms.ts';
+import type { StorableSession } from './sessions.ts';
+import { trailEventsForm } from './stored-forms.ts';
 import { readStored } from './stored-json.ts';
-import { uuidBytes } from './uuid.ts';
+import { uuidBytes, uuidText } from './uuid.ts';
 
 /** Something that happened in a session, told by itself and not with a report. */
 export interface StorableTrailEvent {
@@ -32,16 +33,57 @@ export async function insertTrailEvents(
   await insertRows(transaction, 'session_trails', rows, { ignoreKnown: true });
 }
 
-const mostEvents = 1_000;
+/** No event has this hash: what a session told together takes the place of what it told so before, which was a part of it. */
+const hashOfWhole = Buffer.alloc(16);
 
-/** The latest events of a session that were told by themselves, the oldest first. */
+/** Keeps the trails that sessions told at their end. */
+export async function insertTrailsOfSessions(
+  transaction: Knex.Transaction,
+  { appId, sessions, receivedAt }: { appId: number; sessions: readonly StorableSession[]; receivedAt: Date },
+): Promise<void> {
+  const rows = sessions.flatMap(({ known: { latest } }) => {
+    const { id, at, trail } = latest;
+    if (trail.length === 0) return [];
+    const when = { at: new Date(at), received_at: receivedAt };
+    return [{ app_id: appId, session_id: uuidBytes(id), event_hash: hashOfWhole, ...when, event: JSON.stringify(trail) }];
+  });
+  // MariaDB assigns from left to right: the time that decides comes last.
+  const behind = 'ON DUPLICATE KEY UPDATE event = IF(VALUES(at) >= at, VALUES(event), event), at = GREATEST(at, VALUES(at))';
+  rows.sort((a, b) => Buffer.compare(a.session_id, b.session_id));
+  for (let place = 0; place < rows.length; place += 100)
+    await insertRows(transaction, 'session_trails', rows.slice(place, place + 100), { behind });
+}
+
+const mostRows = 1_000;
+const eventsOf = (text: string): readonly TrailEvent[] => {
+  const told = readStored(trailEventsForm, text);
+  return 'kind' in told ? [told] : told;
+};
+
+/** The latest events of a session that were told by itself, the oldest first. */
 export async function listTrailEvents(database: Database, appId: number, sessionId: string): Promise<TrailEvent[]> {
-  const bodies: string[] = await database('session_trails')
+  const told: string[] = await database('session_trails')
     .where({ app_id: appId, session_id: uuidBytes(sessionId) })
     .orderBy('at', 'desc')
-    .limit(mostEvents)
+    .limit(mostRows)
     .pluck('event');
-  return bodies.reverse().map((body) => readStored(trailEventForm, body));
+  return told.reverse().flatMap(eventsOf);
+}
+
+/** The events that some sessions told by themselves, in no order; at most `mostRows` rows for a session on average. */
+export async function listTrailsOfSessions(
+  database: Database,
+  appId: number,
+  sessionIds: readonly string[],
+): Promise<Map<string, TrailEvent[]>> {
+  const rows: { session_id: Buffer; event: string }[] = await database('session_trails')
+    .where({ app_id: appId })
+    .whereIn('session_id', sessionIds.map(uuidBytes))
+    .limit(mostRows * sessionIds.length)
+    .select('session_id', 'event');
+  const trails = new Map<string, TrailEvent[]>(sessionIds.map((id) => [id, []]));
+  for (const { session_id, event } of rows) trails.get(uuidText(session_id))?.push(...eventsOf(event));
+  return trails;
 }
 
 const sessionsAtOnce = 1_000;

@@ -33,10 +33,13 @@ export const explanationForm: StoredForm<GroupingExplanation> = {
   schema: shape(z.looseObject({ exception: z.int().nullable(), basis: z.string(), kept: z.array(anything), skipped: z.array(anything) })),
 };
 
-export const trailEventForm: StoredForm<TrailEvent> = {
+const trailEvent = z.looseObject({ kind: z.string(), at: z.string() });
+
+/** Events that were told together, or one that was told alone. */
+export const trailEventsForm: StoredForm<TrailEvent | readonly TrailEvent[]> = {
   column: 'session_trails.event',
   upgrades: [],
-  schema: shape(z.looseObject({ kind: z.string(), at: z.string() })),
+  schema: shape(z.union([trailEvent, z.array(trailEvent)])),
 };
 
 const size = z.object({ reports: z.number(), people: z.number() });

@@ -40,6 +40,8 @@ static class Situations
     if (what == "state-fails") options.StateAtCrash = Failing;
     if (what == "state-reports") options.StateAtCrash = Reporting;
     if (what == "sampled") options.Sample["error"] = 0.5;
+    if (what == "told-trail") options.Sample["trail"] = 1;
+    if (what == "untold-trail") options.Sample["trail"] = 0;
     if (what == "crash-sampled-out") options.Sample["crash"] = 0;
     if (what == "scrubbed") options.BeforeSend = json => json.Contains("secret") ? null : json.Replace("warden-7", "somebody");
     if (what == "scrubbing-fails") options.BeforeSend = json => throw new InvalidOperationException("no scrubbing");

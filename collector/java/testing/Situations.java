@@ -23,6 +23,8 @@ public final class Situations {
       };
     }
     if (what.equals("sampled")) options.sample.put("error", 0.5);
+    if (what.equals("told-trail")) options.sample.put("trail", 1.0);
+    if (what.equals("untold-trail")) options.sample.put("trail", 0.0);
     if (what.equals("crash-sampled-out")) options.sample.put("crash", 0.0);
     if (what.equals("scrubbed")) options.beforeSend = json -> json.contains("secret") ? null : json.replace("warden-7", "somebody");
     if (what.equals("scrubbing-fails")) options.beforeSend = json -> { throw new IllegalStateException("no scrubbing"); };

@@ -143,6 +143,7 @@ export class Scrubber {
       attributes: this.attributes(item.attributes),
       screens: item.screens.map((one) => ({ ...one, name: this.text(one.name) })),
       requests: item.requests.map((one) => ({ ...one, host: this.text(one.host), path: this.text(one.path) })),
+      trail: item.trail.map((event) => this.trailEvent(event)),
     };
   }
 

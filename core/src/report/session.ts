@@ -1,8 +1,9 @@
 import { z } from 'zod';
 import { dayMs } from '../durations.ts';
 import { contextSchema } from './context.ts';
-import { attributesSchema, deviceTime, flagsSchema } from './limits.ts';
+import { attributesSchema, deviceTime, flagsSchema, reportLimits } from './limits.ts';
 import { activityLimits, requestCountsSchema, screenVisitsSchema } from './session-activity.ts';
+import { trailEventSchema } from './trail.ts';
 
 /** How a session stands, the worst last: whatever order its items come in, the worst that was told is its end. */
 export const sessionStates = ['open', 'ended', 'killed', 'hung', 'crashed'] as const;
@@ -24,6 +25,11 @@ export const sessionItemSchema = contextSchema.extend({
   attributes: attributesSchema.default({}),
   screens: z.array(screenVisitsSchema).max(activityLimits.screens).default([]).describe('Screens of the app that were shown so far.'),
   requests: z.array(requestCountsSchema).max(activityLimits.requests).default([]).describe('Requests so far, by what they asked for.'),
+  trail: z
+    .array(trailEventSchema)
+    .max(reportLimits.trailEvents)
+    .default([])
+    .describe('What happened so far, oldest first; told by a share of the sessions, drawn by chance, when they end.'),
 });
 export type SessionItem = z.infer<typeof sessionItemSchema>;
 export type SessionItemInput = z.input<typeof sessionItemSchema>;

@@ -10,6 +10,7 @@ import { intakeOperations } from '../intake/operations.ts';
 import { nowOperations } from '../now/operations.ts';
 import type { PathOf } from '../operation/operation.ts';
 import { privacyOperations } from '../privacy/operations.ts';
+import { sequenceOperations } from '../sequences/operations.ts';
 import { stabilityOperations } from '../stability/operations.ts';
 import { symbolOperations } from '../symbols/operations.ts';
 import { ticketOperations } from '../tickets/operations.ts';
@@ -27,6 +28,7 @@ export const operations = [
   ...groupingOperations,
   ...symbolOperations,
   ...stabilityOperations,
+  ...sequenceOperations,
   ...versionOperations,
   ...askOperations,
   ...nowOperations,

@@ -10,6 +10,7 @@ import type { Taken } from '../intake/receive.ts';
 import type { IntakeSender, takeFile } from '../intake/take.ts';
 import type { previewScrub } from '../privacy/preview-scrub.ts';
 import type { ScrubTrial } from '../privacy/try-scrub.ts';
+import type { PathsAnswer, PathsQuery } from '../sequences/look-at-paths.ts';
 import type { indexFileOnDisk, SymbolFilePaths } from '../symbols/index-file-on-disk.ts';
 
 /** An index on disk that a report may need, with what ties it to the report's build. */
@@ -59,4 +60,6 @@ export interface Tasks {
   matchReports(...about: Rest<typeof matchReports>): ReturnType<typeof matchReports>;
   /** What came before most of the reports, which are given by their rows. */
   commonSteps(rows: readonly number[]): Promise<CommonSteps>;
+  /** The ways of sessions through an app, and how far they follow a sequence. */
+  lookAtPaths(about: PathsQuery): Promise<PathsAnswer>;
 }

@@ -22,6 +22,7 @@ import { settled } from '../intake/receive.ts';
 import { takeBatch, takeFile, takeOtlp } from '../intake/take.ts';
 import { previewScrub } from '../privacy/preview-scrub.ts';
 import { tryScrub } from '../privacy/try-scrub.ts';
+import { lookAtPaths } from '../sequences/look-at-paths.ts';
 import { indexFileOnDisk, openIndexOnDisk } from '../symbols/index-file-on-disk.ts';
 import { symbolPlaces } from '../symbols/symbol-store.ts';
 import { processReports } from './process-reports.ts';
@@ -120,6 +121,7 @@ const tasks: Tasks = {
   processReports: (jobs, symbolsFolder) => processReports(database(), symbolPlaces(symbolsFolder), jobs, processReport),
   workJob: (job) => workOf[job.kind as QuietKind](database(), job),
   commonSteps: commonStepsOf,
+  lookAtPaths: (about) => lookAtPaths(database(), about),
   matchReports: (...about) => matchReports(database(), ...about),
 };
 

@@ -109,7 +109,7 @@ async function findSessions(
 }
 
 /** Those that lie in a scope, by the very test that counts them. */
-function within(sessions: readonly ListedSession[], scope: Scope, filterable: ReadonlySet<string>): ListedSession[] {
+export function within(sessions: readonly ListedSession[], scope: Scope, filterable: ReadonlySet<string>): ListedSession[] {
   const index = new SessionIndex();
   for (const one of sessions) for (const row of sumSessions([one], filterable)) index.add(row);
   const test = sessionTest(index, scope);
@@ -118,7 +118,7 @@ function within(sessions: readonly ListedSession[], scope: Scope, filterable: Re
 
 const told = ({ values }: StoredSession, field: string): string => values.find(([name]) => name === field)?.[1] ?? '';
 
-function toItem(session: ListedSession): SessionItem {
+export function toItem(session: ListedSession): SessionItem {
   const { sessionId, startedAt, clockErrorMs, durationMs, state, crashedAfterMs, errors, installationId } = session;
   return {
     id: sessionId,

@@ -1,4 +1,4 @@
-import { Menu, TextInput, UnstyledButton } from '@mantine/core';
+import { Menu, UnstyledButton } from '@mantine/core';
 import { sayMeasure } from '@rough-ember/core/ask/answer-words';
 import { chartOf, chartsOf } from '@rough-ember/core/ask/charts';
 import {
@@ -30,6 +30,7 @@ import { useState } from 'react';
 import scopeStyles from '../scope/ScopeSentence.module.css';
 import { ChoiceWord, Word } from '../scope/ScopeWords';
 import { useFields } from '../scope/use-fields';
+import { WrittenLine } from '../scope/WrittenLine';
 import { capitalised } from '../words/sentence';
 import styles from './Ask.module.css';
 
@@ -46,8 +47,11 @@ export function QuestionSentence({ appSlug, question, onChange }: QuestionSenten
   const change = (more: Partial<Question>) => onChange(mended({ ...question, ...more }));
   if (writes)
     return (
-      <QuestionForm
-        question={question}
+      <WrittenLine
+        label="Question"
+        text={printQuestion(question)}
+        placeholder="affected people by carrier, version per week as lines"
+        parse={parseQuestion}
         onDone={(next) => {
           setWrites(false);
           onChange(next);
@@ -303,33 +307,5 @@ function SplitItems({ appSlug, question, onTake }: SplitProps) {
         </Menu.Item>
       ))}
     </>
-  );
-}
-
-/** The question as text, for whoever knows what to write. */
-function QuestionForm({ question, onDone, onLeave }: { question: Question; onDone: (question: Question) => void; onLeave: () => void }) {
-  const [text, setText] = useState(printQuestion(question));
-  const [problem, setProblem] = useState<string | null>(null);
-  return (
-    <form
-      className={styles.form}
-      onSubmit={(event) => {
-        event.preventDefault();
-        const parsed = parseQuestion(text);
-        if (parsed.ok) onDone(parsed.value);
-        else setProblem(parsed.problem.message);
-      }}
-    >
-      <TextInput
-        className={styles.text}
-        aria-label="Question"
-        autoFocus
-        value={text}
-        error={problem}
-        placeholder="affected people by carrier, version per week as lines"
-        onChange={(event) => setText(event.currentTarget.value)}
-        onKeyDown={(event) => event.key === 'Escape' && onLeave()}
-      />
-    </form>
   );
 }

@@ -71,7 +71,7 @@ export function CaseFileView(props: CaseFileProps) {
 
       {report.trail.length > 0 && (
         <Section id="before" title="Before" note="the trail of this report, oldest first">
-          <CommonStepsLine appSlug={appSlug} refName={item.ref} />
+          <CommonStepsLine appSlug={appSlug} refName={item.ref} kind={item.kind} />
           <Before trail={report.trail} occurredAt={report.occurredAt} />
         </Section>
       )}

@@ -1,7 +1,6 @@
 import { Menu, UnstyledButton } from '@mantine/core';
 import { parseScope, type Scope } from '@rough-ember/core/scope/scope';
-import { wordAgo } from '@rough-ember/core/words/time';
-import type { SessionEnd, SessionItem, SessionList } from '@rough-ember/server/stability/sessions';
+import type { SessionEnd, SessionList } from '@rough-ember/server/stability/sessions';
 import { addressOf } from '../client/api';
 import { useAddress } from '../client/use-address';
 import { useLive } from '../client/use-live';
@@ -10,13 +9,10 @@ import { search } from '../desk/desk-address';
 import { ScopeSentence } from '../scope/ScopeSentence';
 import { ScopeContext } from '../scope/scope-context';
 import styles from '../sessions/Sessions.module.css';
-import { endedWords, wordDuration } from '../sessions/session-words';
-import { Cut } from '../shell/Cut';
+import { SessionTable } from '../sessions/SessionTable';
 import { ProblemNotice } from '../shell/Notice';
 import type { PageShell } from '../shell/page-shell';
 import { Shell } from '../shell/Shell';
-import { useTimes } from '../shell/use-times';
-import { Wide } from '../shell/Wide';
 import { wordCount } from '../words/numbers';
 
 export interface SessionsPageProps {
@@ -92,27 +88,7 @@ function Sessions({ shell, list: initial, wanted: firstScope, end: firstEnd, ver
           </p>
         ) : (
           <div className={styles.room} aria-busy={stale}>
-            <Wide>
-              <table className={styles.sessions}>
-                <thead>
-                  <tr>
-                    <th scope="col">Began</th>
-                    <th scope="col">Ended</th>
-                    <th scope="col">Lasted</th>
-                    <th scope="col">Version</th>
-                    <th scope="col">System</th>
-                    <th scope="col">Device</th>
-                    <th scope="col">Country</th>
-                    <th scope="col">Installation</th>
-                  </tr>
-                </thead>
-                <tbody>
-                  {list.sessions.map((one) => (
-                    <Row key={one.id} session={one} now={list.now} here={here} />
-                  ))}
-                </tbody>
-              </table>
-            </Wide>
+            <SessionTable sessions={list.sessions} now={list.now} here={here} />
           </div>
         )}
       </main>
@@ -135,37 +111,5 @@ function EndMenu({ end, onChange }: { end: SessionEnd; onChange: (end: SessionEn
         ))}
       </Menu.Dropdown>
     </Menu>
-  );
-}
-
-function Row({ session, now, here }: { session: SessionItem; now: string; here: string }) {
-  const { wordTime } = useTimes();
-  const { id, startedAt, durationMs, state, errors, version, system, device, country, installationId } = session;
-  return (
-    <tr>
-      <th scope="row">
-        <a href={`${here}/sessions/${id}`} title={wordTime(startedAt)}>
-          {wordAgo(startedAt, now)}
-        </a>
-      </th>
-      <td data-state={state}>
-        {endedWords(session)}
-        {errors > 0 && `, ${wordCount(errors, 'handled error', 'handled errors')}`}
-      </td>
-      <td>{wordDuration(durationMs)}</td>
-      <td>
-        <Cut text={version} width={180} />
-      </td>
-      <td>{system && <Cut text={system} width={180} />}</td>
-      <td>{device && <Cut text={device} width={260} />}</td>
-      <td>{country}</td>
-      <td>
-        {installationId && (
-          <a href={`${here}/person?id=${installationId}`}>
-            <code>{installationId.slice(0, 8)}</code>
-          </a>
-        )}
-      </td>
-    </tr>
   );
 }

@@ -15,6 +15,7 @@ export const places = [
   { path: 'crash-free', title: 'Crash-free', label: 'Crash-free sessions and people' },
   { path: 'sessions', label: 'Sessions' },
   { path: 'screens', label: 'Screens and requests of the app' },
+  { path: 'ways', label: 'Ways through the app: where they end, and who gets how far' },
   { path: 'people', label: 'People: who begins, stays and comes back' },
   { path: 'versions', title: 'Versions', label: 'Versions and rollouts' },
   { path: 'ask', title: 'Ask', label: 'Ask: a question of your own' },

@@ -152,7 +152,7 @@ function standInsOf(type: keyof typeof schemas, item: Given, { receivedAt, makeI
       if (read !== null) return { value: read, words: 'was read as a time' };
       const stand =
         place === 'trail.*.at'
-          ? (readTime(item.occurredAt) ?? receivedAt)
+          ? (readTime(item.occurredAt) ?? readTime(item.at) ?? receivedAt)
           : place === 'startedAt'
             ? (readTime(item.at) ?? receivedAt)
             : receivedAt;
