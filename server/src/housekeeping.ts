@@ -7,12 +7,12 @@ import { queueForgotten } from '@rough-ember/store/failed-reports';
 import { prunePreviews } from '@rough-ember/store/grouping-changes';
 import { pruneIntakeLog } from '@rough-ember/store/intake-log';
 import { queueOnce } from '@rough-ember/store/jobs';
-import { pruneTrailEvents } from '@rough-ember/store/session-trails';
+import { pruneTrailEvents, trailDays } from '@rough-ember/store/session-trails';
 import type { Services } from './services.ts';
 import { dropOldSessions } from './session-index/drop-old-sessions.ts';
 import { sweepSymbols } from './symbols/sweep-symbols.ts';
 
-/** How long requests of no app stay in the intake log, and what sessions told by the way. */
+/** How long requests of no app stay in the intake log. */
 export const intakeLogDays = 14;
 
 /** How long what rules told, and the messages of it, are kept. */
@@ -29,10 +29,11 @@ export async function keepHouse(database: Database, now: Date): Promise<number> 
   // Where nobody looks at figures, nobody has put the changes in order.
   await sequenceChanges(database);
   await pruneChanges(database);
-  for (let last = prunedAtOnce; last >= prunedAtOnce; ) last = await pruneTrailEvents(database, before, prunedAtOnce);
+  const toldBefore = new Date(now.getTime() - trailDays * dayMs);
+  for (let last = prunedAtOnce; last >= prunedAtOnce; ) last = await pruneTrailEvents(database, toldBefore, prunedAtOnce);
   await prunePreviews(database);
-  const toldBefore = new Date(now.getTime() - alertDays * dayMs);
-  for (let last = prunedAtOnce; last >= prunedAtOnce; ) last = await pruneAlerts(database, toldBefore, prunedAtOnce);
+  const alertsBefore = new Date(now.getTime() - alertDays * dayMs);
+  for (let last = prunedAtOnce; last >= prunedAtOnce; ) last = await pruneAlerts(database, alertsBefore, prunedAtOnce);
   for (const { id } of await listApps(database)) await queueOnce(database, { kind: 'apply-retention', appId: id, priority: 'again' }, id);
   return dropped;
 }

@@ -8,6 +8,9 @@ import { trailEventsForm } from './stored-forms.ts';
 import { readStored } from './stored-json.ts';
 import { uuidBytes, uuidText } from './uuid.ts';
 
+/** How long is kept what sessions told by themselves. */
+export const trailDays = 30;
+
 /** Something that happened in a session, told by itself and not with a report. */
 export interface StorableTrailEvent {
   readonly sessionId: string;

@@ -6,6 +6,7 @@ import { reportConditions } from '@rough-ember/core/session-index/session-test';
 import type { Counts } from '@rough-ember/core/session-index/tally';
 import { spanOf } from '@rough-ember/core/session-index/window';
 import type { BadEnds } from '@rough-ember/core/stability/figures';
+import { trailDays } from '@rough-ember/store/session-trails';
 import { z } from 'zod';
 import type { Services } from '../services.ts';
 import type { StabilityQuery } from '../stability/crash-free.ts';
@@ -38,6 +39,8 @@ export interface AppWays {
   /** Sessions of the scope, and those of them that were looked at, by how they ended. */
   readonly totals: Totals;
   readonly looked: Totals;
+  /** The scope is longer, but only sessions of so many days are looked at, since trails are kept no longer; null where it is not. */
+  readonly trailDays: number | null;
   /** There are more that tell what they did than were looked at. */
   readonly cut: boolean;
   readonly ways: readonly Way[];
@@ -56,7 +59,10 @@ export async function loadWays(
   { workers, sessions }: Pick<Services, 'workers' | 'sessions'>,
   { app, scope, count: badEnds, now, sequence, look }: Omit<StabilityQuery, 'exact'> & z.output<typeof waysSchema>,
 ): Promise<AppWays> {
-  const { first, ofDays } = await sessions.ask('dailySessions', app.id, scope, spanOf(scope, now.getTime()), null, { badEnds });
+  const span = spanOf(scope, now.getTime());
+  // Before that the crashes alone tell what happened, and a way would look as if it always ended in one.
+  const told = { ...span, first: Math.max(span.first, span.last - trailDays + 1) };
+  const { first, ofDays } = await sessions.ask('dailySessions', app.id, scope, told, null, { badEnds });
   const days = ofDays.map((counts, place) => ({ day: first + place, totals: totalsOf(counts) }));
   const answer = await workers.run('lookAtPaths', { appId: app.id, scope, badEnds, days, look: Number(look), sequence });
   const totals = totalsOf({
@@ -70,6 +76,7 @@ export async function loadWays(
     badEnds,
     totals,
     sequence: sequence && printSequence(sequence),
+    trailDays: told.first > span.first ? trailDays : null,
     unasked: reportConditions(scope.filter).map(printFilter),
     now: now.toISOString(),
   };

@@ -150,7 +150,7 @@ interface LookedAtProps {
 
 /** How many sessions all this is told from, and the way to look at more. */
 function LookedAt({ answer, look, isLooking, onLook }: LookedAtProps) {
-  const { looked, totals, cut, unasked } = answer;
+  const { looked, totals, cut, unasked, trailDays } = answer;
   const bad = (of: AppWays['totals']) => of.crashed + of.hung + of.killed;
   const next = lookSizes.find((size) => size > (look ?? 0));
   return (
@@ -158,7 +158,9 @@ function LookedAt({ answer, look, isLooking, onLook }: LookedAtProps) {
       <p className={styles.faint}>
         Looked at {wordCount(looked.ended, 'session that went well', 'sessions that went well')} and told what happened, drawn by chance out
         of {wordNumber(totals.ended)}, and at {wordNumber(bad(looked))} of {wordNumber(bad(totals))} that crashed, hung or were killed. Each
-        stands for as many of its day as ended like it. A trail keeps its last 100 events: of a long session the first steps may be missing.
+        stands for as many of its day as ended like it.{' '}
+        {trailDays !== null && `Sessions of the last ${trailDays} days alone are looked at: trails are kept no longer. `}A trail keeps its
+        last 100 events: of a long session the first steps may be missing.
       </p>
       {looked.ended === 0 && (
         <p className={styles.faint}>
