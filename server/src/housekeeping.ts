@@ -4,6 +4,7 @@ import { listApps } from '@rough-ember/store/apps';
 import { pruneChanges, sequenceChanges } from '@rough-ember/store/change-log';
 import type { Database } from '@rough-ember/store/database';
 import { queueForgotten } from '@rough-ember/store/failed-reports';
+import { pruneForwardQueue } from '@rough-ember/store/forwards';
 import { prunePreviews } from '@rough-ember/store/grouping-changes';
 import { pruneIntakeLog } from '@rough-ember/store/intake-log';
 import { queueOnce } from '@rough-ember/store/jobs';
@@ -18,6 +19,9 @@ export const intakeLogDays = 14;
 /** How long what rules told, and the messages of it, are kept. */
 export const alertDays = 180;
 
+/** How long a receiver may be away without missing anything. */
+export const forwardDays = 7;
+
 const everyMs = hourMs;
 const prunedAtOnce = 20_000;
 
@@ -31,6 +35,8 @@ export async function keepHouse(database: Database, now: Date): Promise<number> 
   await pruneChanges(database);
   const toldBefore = new Date(now.getTime() - trailDays * dayMs);
   for (let last = prunedAtOnce; last >= prunedAtOnce; ) last = await pruneTrailEvents(database, toldBefore, prunedAtOnce);
+  const forwardedBefore = new Date(now.getTime() - forwardDays * dayMs);
+  for (let last = prunedAtOnce; last >= prunedAtOnce; ) last = await pruneForwardQueue(database, forwardedBefore, prunedAtOnce);
   await prunePreviews(database);
   const alertsBefore = new Date(now.getTime() - alertDays * dayMs);
   for (let last = prunedAtOnce; last >= prunedAtOnce; ) last = await pruneAlerts(database, alertsBefore, prunedAtOnce);

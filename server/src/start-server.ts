@@ -15,6 +15,7 @@ import { type PageVisit, Visit } from './api/visit.ts';
 import { startChanges } from './changes.ts';
 import { startComparison } from './compare-figures.ts';
 import { openDownloads } from './downloads/downloads.ts';
+import { startForwarding } from './forwarding/forward-items.ts';
 import { DatabaseHealth } from './health/database-health.ts';
 import { startHousekeeping } from './housekeeping.ts';
 import { type HttpServer, type RequestOrigin, startHttpServer } from './http/http-server.ts';
@@ -106,7 +107,7 @@ export async function startServer(
   services.publicUrl = settings.publicUrl ?? address;
   log.info({ address }, 'serving');
   // What is told holds addresses of this server, which are known from here on.
-  const besides = [startAlertRunner(services), startTicketRunner(services)];
+  const besides = [startAlertRunner(services), startTicketRunner(services), startForwarding(services)];
   void readIn(services);
   void retryWithThisProgram(services, program);
   return {

@@ -1,6 +1,7 @@
 import { attachmentLimits } from '@rough-ember/core/report/attachment';
 import { insertAttachments, type StorableAttachment } from './attachments.ts';
 import { type Database, inTransaction } from './database.ts';
+import { queueForwardedSessions } from './forwards.ts';
 import { type EndingReport, insertReports, type StorableReport } from './reports.ts';
 import { insertTrailEvents, insertTrailsOfSessions, type StorableTrailEvent } from './session-trails.ts';
 import { joinIntoSessions, type StorableSession } from './sessions.ts';
@@ -35,6 +36,8 @@ export async function storeItems(
       perReport: attachmentLimits.perReport,
     });
     await insertTrailEvents(transaction, { appId, events: items.trailEvents, receivedAt });
+    const sessions = items.sessions.flatMap(({ known: { first, latest }, excluded }) => (excluded ? [] : [...new Set([first, latest])]));
+    await queueForwardedSessions(transaction, { appId, items: sessions, now: receivedAt });
     await insertTrailsOfSessions(transaction, { appId, sessions: items.sessions, receivedAt });
     await joinIntoSessions(transaction, {
       appId,

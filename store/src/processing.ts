@@ -7,6 +7,7 @@ import { type AlertFact, recordFacts } from './alert-facts.ts';
 import { type Placed, placeInCases } from './case-keys.ts';
 import { casesThatWait, noteArrival } from './case-status.ts';
 import { type Database, inTransaction } from './database.ts';
+import { queueForwardedReports } from './forwards.ts';
 import { insertRows } from './insert-rows.ts';
 import { queueJobs } from './jobs.ts';
 import { symbolFileHasCome } from './symbol-files.ts';
@@ -64,6 +65,10 @@ async function saveInTransaction(transaction: Knex.Transaction, processed: reado
   );
   await saveTerms(transaction, present);
   await saveNeeds(transaction, present);
+  await queueForwardedReports(
+    transaction,
+    rows.filter((row) => placed.get(row)?.before === null),
+  );
   await recordFacts(transaction, await noteArrivals(transaction, present, placed));
   await transaction('jobs')
     .whereIn(

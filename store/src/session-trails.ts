@@ -91,13 +91,14 @@ export async function listTrailsOfSessions(
 
 const sessionsAtOnce = 1_000;
 
-/** Forgets what sessions told by the way. */
+/** Forgets what sessions told by the way, and what of them waits to be forwarded. */
 export async function deleteTrailsOf(transaction: Knex.Transaction, appId: number, sessionIds: readonly Buffer[]): Promise<void> {
   for (let at = 0; at < sessionIds.length; at += sessionsAtOnce)
-    await transaction('session_trails')
-      .where({ app_id: appId })
-      .whereIn('session_id', sessionIds.slice(at, at + sessionsAtOnce))
-      .delete();
+    for (const table of ['session_trails', 'forward_queue'])
+      await transaction(table)
+        .where({ app_id: appId })
+        .whereIn('session_id', sessionIds.slice(at, at + sessionsAtOnce))
+        .delete();
 }
 
 /** Forgets events that came before a time, at most `limit`; gives how many went. */

@@ -23,6 +23,21 @@ it('settings are found in one place, changed, seen in the history and undone', a
   await stage.visitor.expectAccessible();
 });
 
+it('reports are forwarded to a receiver, and no more', async () => {
+  const { page } = stage.visitor;
+  const forwarding = page.getByRole('region', { name: 'Forwarding' });
+  await forwarding.getByLabel('Address of the receiver').fill('http://127.0.0.1:9/v1/logs');
+  await forwarding.getByLabel('Header it knows this server by').fill('authorization');
+  await forwarding.getByLabel('What the header says').fill('Bearer of seeds');
+  await forwarding.getByLabel('It may lie in the network').check();
+  await forwarding.getByRole('button', { name: 'Forward from now on' }).click();
+  await forwarding.getByText('0 records sent').waitFor();
+  await forwarding.getByText('One is kept').waitFor();
+  await stage.visitor.expectAccessibleInBothSchemes();
+  await forwarding.getByRole('button', { name: 'Forward no more' }).click();
+  await forwarding.getByRole('button', { name: 'Forward from now on' }).waitFor();
+});
+
 it('a narrow screen shows the place that is open', async () => {
   const narrow = await stage.arrive({ width: 390 });
   try {

@@ -5,6 +5,7 @@ import { settingOperations } from '../app-settings/operations.ts';
 import { askOperations } from '../ask/operations.ts';
 import { caseOperations, deskOperations, reportOperations } from '../desk/operations.ts';
 import { downloadOperations } from '../downloads/operations.ts';
+import { forwardOperations } from '../forwarding/operations.ts';
 import { groupingOperations } from '../grouping/operations.ts';
 import { intakeOperations } from '../intake/operations.ts';
 import { nowOperations } from '../now/operations.ts';
@@ -29,6 +30,7 @@ export const operations = [
   ...symbolOperations,
   ...stabilityOperations,
   ...sequenceOperations,
+  ...forwardOperations,
   ...versionOperations,
   ...askOperations,
   ...nowOperations,

@@ -2,10 +2,12 @@ import { Button, Checkbox, Group, TextInput } from '@mantine/core';
 import { appPlatforms } from '@rough-ember/core/report/app-platforms';
 import type { AppSettingsView } from '@rough-ember/server/app-settings/load-settings';
 import type { ServerSettingsView } from '@rough-ember/server/app-settings/server-settings';
+import type { ForwardView } from '@rough-ember/server/forwarding/forward-settings';
 import { type ReactNode, type SubmitEvent, useState } from 'react';
 import { addressOf, request } from '../client/api';
 import { useAttempt } from '../client/use-attempt';
 import { useLive } from '../client/use-live';
+import { Forwarding } from '../settings/Forwarding';
 import { ServerSettings } from '../settings/ServerSettings';
 import { SettingHistory } from '../settings/SettingHistory';
 import styles from '../settings/Settings.module.css';
@@ -18,6 +20,7 @@ import { wordBytes, wordCount, wordNumber } from '../words/numbers';
 export interface SettingsPageProps {
   readonly shell: PageShell;
   readonly settings: AppSettingsView;
+  readonly forwarding: { readonly forward: ForwardView | null };
   /** For owners. */
   readonly server: ServerSettingsView | null;
 }
@@ -31,7 +34,7 @@ export function SettingsPage(props: SettingsPageProps) {
 }
 
 /** Everything that an app and the server are set to: what it is, what it costs and changes, and where it is changed. */
-function Settings({ shell, settings: first, server }: SettingsPageProps) {
+function Settings({ shell, settings: first, forwarding, server }: SettingsPageProps) {
   const appSlug = shell.app.slug;
   const { data: settings, refresh } = useLive(appSlug, addressOf('GET /apps/{app}/settings', { app: appSlug }), first);
   const here = `/apps/${appSlug}`;
@@ -47,6 +50,7 @@ function Settings({ shell, settings: first, server }: SettingsPageProps) {
         token that may change, of Intake.
       </p>
       <CommandBlock command={`npx ember export --app ${appSlug} --server ${shell.serverAddress} --to ${appSlug}/ --parquet`} />
+      <Forwarding appSlug={appSlug} first={forwarding} now={settings.now} mayChange={mayChange} isOwner={shell.account.role === 'owner'} />
       <SettingHistory appSlug={appSlug} changes={settings.changes} mayChange={mayChange} onUndone={refresh} />
       {server && <ServerSettings server={server} />}
     </main>
