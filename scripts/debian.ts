@@ -28,6 +28,13 @@ export const mariadb: Program = {
   debianPackages: ['mariadb-server-core', 'mariadb-client-core'],
 };
 
+/** Writes the database into a backup. */
+export const mariadbClient: Program = {
+  name: 'the MariaDB client',
+  paths: ['/usr/bin/mariadb-dump', '/usr/bin/mariadb'],
+  debianPackages: ['mariadb-client'],
+};
+
 /** Makes a cluster of MariaDB in a test. */
 export const galera: Program = {
   name: 'Galera',

@@ -5,7 +5,7 @@ import type { StandIns } from '@rough-ember/demo/stand-ins/stand-ins';
 import { readSettings, type Settings, SettingsError } from '@rough-ember/server/settings';
 import type { Pages, RunningServer } from '@rough-ember/server/start-server';
 import { type Database, openDatabase } from '@rough-ember/store/database';
-import { StartProblem } from './debian.ts';
+import { mariadbClient, requireProgram, StartProblem } from './debian.ts';
 import { isTaken, type OwnMariadb, startMariadb } from './mariadb.ts';
 
 interface Build {
@@ -42,6 +42,7 @@ export async function main(_arguments: readonly string[], { program, ...parts }:
     // Everything else is loaded, and the pages built if need be, while the database starts.
     const loading = load(parts);
     loading.catch(() => {});
+    if (settings.backup !== undefined) requireProgram(mariadbClient);
     if (settings.databaseUrl === undefined)
       mariadb = await startMariadb({ folder: join(settings.dataFolder, 'mariadb'), port: settings.databasePort });
     database = openDatabase(settings.databaseUrl ?? (mariadb as OwnMariadb).url);

@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { buildPages } from './build/pages.mjs';
 import { formAndLint, runChecks, typedFolders, typesOf, typesOfPages } from './checks.ts';
-import { chromium, compilers, curl, java, mariadb, requireProgram, StartProblem } from './debian.ts';
+import { chromium, compilers, curl, java, mariadb, mariadbClient, requireProgram, StartProblem } from './debian.ts';
 
 /** What must hold before any test is worth running. */
 const checks = [formAndLint, ...typedFolders.filter((folder) => folder !== 'web').map(typesOf), typesOfPages];
@@ -13,6 +13,7 @@ const checks = [formAndLint, ...typedFolders.filter((folder) => folder !== 'web'
 export async function main(filters: readonly string[]): Promise<number> {
   try {
     requireProgram(mariadb);
+    requireProgram(mariadbClient);
     requireProgram(chromium);
     requireProgram(java);
     requireProgram(curl);

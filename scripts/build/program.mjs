@@ -3,7 +3,7 @@ import { basename, join } from 'node:path';
 import { BuildProblem, buildOf, nodeBuild, ours, root } from './build-of.mjs';
 
 /** Every file of our own that is started: commands, threads, and the command line. */
-export const commands = ['start', 'new-password', 'rebuild-sessions', 'check-symbols'];
+export const commands = ['start', 'new-password', 'rebuild-sessions', 'check-symbols', 'backup', 'restore'];
 const threads = [
   'server/src/jobs/worker.ts',
   'server/src/session-index/session-worker.ts',

@@ -1,6 +1,6 @@
 import { spawn } from 'node:child_process';
 import { createHash, randomUUID } from 'node:crypto';
-import { readdirSync, readFileSync, truncateSync } from 'node:fs';
+import { mkdtempSync, readdirSync, readFileSync, rmSync, truncateSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
@@ -94,6 +94,32 @@ describe('the first start', () => {
     const kept = readFileSync(join(server.folder, 'first-start.json'), 'utf8');
     expect(Object.keys(JSON.parse(kept)).sort()).toEqual(['demoLoaded', 'email']);
     for (const secret of [server.password, server.uploadToken]) expect(kept).not.toContain(secret);
+  });
+});
+
+describe('backup and restore', () => {
+  it('bring everything to another place while the server goes on', async () => {
+    const [backups, elsewhere] = [mkdtempSync(join(tmpdir(), 'ember-backups-')), join(tmpdir(), `ember-${randomUUID()}`)];
+    const made = await command('backup', server.folder, [backups]);
+    expect(made).toMatchObject({ code: 0, said: expect.stringMatching(/\d+ files and the database, \d+ MB of it new/) });
+    expect(await command('backup', server.folder, [backups, '--check'])).toMatchObject({
+      code: 0,
+      said: expect.stringContaining('is whole'),
+    });
+    expect(await command('restore', elsewhere, [backups])).toMatchObject({ code: 0, said: expect.stringContaining('npm start goes on') });
+    expect(await command('restore', elsewhere, [backups])).toMatchObject({ code: 1, complained: expect.stringContaining('not empty') });
+    // What was restored is signed in to with what it had; a new password shows that it is all there.
+    expect(await command('new-password', elsewhere, ['ines@larkfield.example'])).toMatchObject({ code: 0 });
+    for (const folder of [backups, elsewhere]) rmSync(folder, { recursive: true });
+  });
+
+  it('say what they are to be told', async () => {
+    expect(await command('backup')).toMatchObject({ code: 2, complained: expect.stringContaining('Say where to') });
+    expect(await command('restore')).toMatchObject({ code: 2, complained: expect.stringContaining('Say which') });
+    expect(await command('restore', server.folder, [tmpdir()])).toMatchObject({
+      code: 1,
+      complained: expect.stringContaining('is no backup'),
+    });
   });
 });
 

@@ -59,6 +59,18 @@ const settingsSchema = z.object({
       error: 'must be a mail address, or look like Rough Ember <ember@example.org>',
     })
     .default('Rough Ember <ember@localhost>'),
+  EMBER_BACKUP_DIR: z.string().min(1).optional(),
+  EMBER_BACKUP_HOURS: z.coerce
+    .number({ error: 'must be a number of hours' })
+    .min(1, { error: 'must be at least one hour' })
+    .max(24 * 31)
+    .default(24),
+  EMBER_BACKUP_KEEP: z.coerce
+    .number({ error: 'must be a number of backups' })
+    .int({ error: 'must be a whole number of backups' })
+    .min(1, { error: 'must be at least one' })
+    .max(1_000)
+    .default(7),
   EMBER_SECRET_KEY: z.string().min(32, { error: 'must have 32 characters or more' }).optional(),
   EMBER_LOG_LEVEL: z.enum(['debug', 'info', 'warn', 'error', 'silent']).default('info'),
 });
@@ -92,6 +104,8 @@ export interface Settings {
   /** The server that takes mail; absent: none is sent. */
   readonly smtpUrl: string | undefined;
   readonly mailFrom: string;
+  /** Where backups are made by themselves; absent: they are not. */
+  readonly backup: { readonly folder: string; readonly everyHours: number; readonly keep: number } | undefined;
   /** Encrypts what channels keep secret, the same for all processes; absent: a file in the data folder does. */
   readonly secretKey: string | undefined;
   readonly logLevel: 'debug' | 'info' | 'warn' | 'error' | 'silent';
@@ -130,6 +144,10 @@ export function readSettings(environment: Readonly<Record<string, string | undef
     symbolLimitBytes: all.EMBER_SYMBOL_LIMIT_MB,
     smtpUrl: all.EMBER_SMTP_URL,
     mailFrom: all.EMBER_MAIL_FROM,
+    backup:
+      all.EMBER_BACKUP_DIR === undefined
+        ? undefined
+        : { folder: resolve(all.EMBER_BACKUP_DIR), everyHours: all.EMBER_BACKUP_HOURS, keep: all.EMBER_BACKUP_KEEP },
     secretKey: all.EMBER_SECRET_KEY,
     logLevel: all.EMBER_LOG_LEVEL,
   };

@@ -12,6 +12,7 @@ import type { StandInReceivers } from './alerts/stand-ins.ts';
 import { answerApiAlone } from './api/api-alone.ts';
 import { answerApi } from './api/router.ts';
 import { type PageVisit, Visit } from './api/visit.ts';
+import { startBackups } from './backup/start-backups.ts';
 import { startChanges } from './changes.ts';
 import { startComparison } from './compare-figures.ts';
 import { openDownloads } from './downloads/downloads.ts';
@@ -107,7 +108,7 @@ export async function startServer(
   services.publicUrl = settings.publicUrl ?? address;
   log.info({ address }, 'serving');
   // What is told holds addresses of this server, which are known from here on.
-  const besides = [startAlertRunner(services), startTicketRunner(services), startForwarding(services)];
+  const besides = [startAlertRunner(services), startTicketRunner(services), startForwarding(services), startBackups(services)];
   void readIn(services);
   void retryWithThisProgram(services, program);
   return {

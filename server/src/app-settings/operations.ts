@@ -29,6 +29,6 @@ export const settingOperations = [
   operation('GET /server-settings', {
     does: 'How the server is set up, and what takes how much of its disk.',
     right: 'owner',
-    run: ({ services }) => loadServerSettings(services),
+    run: ({ services, now }) => loadServerSettings(services, now),
   }),
 ] as const;

@@ -2,6 +2,7 @@ import { readdir, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { listAccounts } from '@rough-ember/store/accounts';
 import { listApps } from '@rough-ember/store/apps';
+import { lastBackups } from '@rough-ember/store/backups';
 import { schemaVersion } from '@rough-ember/store/migrate';
 import { listTableSizes, type TableSize } from '@rough-ember/store/table-sizes';
 import { serverVersion } from '../server-version.ts';
@@ -22,16 +23,28 @@ export interface ServerSettingsView {
   /** The largest first. */
   readonly tables: readonly TableSize[];
   readonly symbolFilesBytes: number;
+  readonly backups: BackupsView;
+  readonly now: string;
 }
 
-export async function loadServerSettings(services: Services): Promise<ServerSettingsView> {
+/** The last backup that is whole, and why the last that was tried is not. */
+export interface BackupsView {
+  /** Where they are made by themselves; null where they are not. */
+  readonly folder: string | null;
+  readonly everyHours: number | null;
+  readonly lastGood: { readonly at: string; readonly folder: string; readonly name: string; readonly bytes: number } | null;
+  readonly problem: string | null;
+}
+
+export async function loadServerSettings(services: Services, now: Date): Promise<ServerSettingsView> {
   const { database, settings, mailer, publicUrl, symbols } = services;
-  const [schema, apps, accounts, tables, symbolFilesBytes] = await Promise.all([
+  const [schema, apps, accounts, tables, symbolFilesBytes, backups] = await Promise.all([
     schemaVersion(database),
     listApps(database),
     listAccounts(database),
     listTableSizes(database),
     sizeOfFolder(symbols.folder),
+    loadBackups(services),
   ]);
   return {
     version: serverVersion,
@@ -45,6 +58,18 @@ export async function loadServerSettings(services: Services): Promise<ServerSett
     accounts: accounts.length,
     tables,
     symbolFilesBytes,
+    backups,
+    now: now.toISOString(),
+  };
+}
+
+async function loadBackups({ database, settings: { backup } }: Pick<Services, 'database' | 'settings'>): Promise<BackupsView> {
+  const { good, tried } = await lastBackups(database);
+  return {
+    folder: backup?.folder ?? null,
+    everyHours: backup?.everyHours ?? null,
+    lastGood: good?.finishedAt ? { at: good.finishedAt.toISOString(), folder: good.folder, name: good.name, bytes: good.bytes ?? 0 } : null,
+    problem: tried?.problem ?? null,
   };
 }
 

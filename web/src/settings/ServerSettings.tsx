@@ -1,11 +1,25 @@
+import { wordAgo } from '@rough-ember/core/words/time';
 import type { ServerSettingsView } from '@rough-ember/server/app-settings/server-settings';
 import { wordBytes, wordCount, wordNumber } from '../words/numbers';
 import styles from './Settings.module.css';
 
 /** How the server is set up, for owners: its environment says it, and takes effect at the next start. */
 export function ServerSettings({ server }: { server: ServerSettingsView }) {
-  const { version, schema, address, sendsMail, trustedProxies, batchLimitBytes, dataFolder, apps, accounts, tables, symbolFilesBytes } =
-    server;
+  const {
+    version,
+    schema,
+    address,
+    sendsMail,
+    trustedProxies,
+    batchLimitBytes,
+    dataFolder,
+    apps,
+    accounts,
+    tables,
+    symbolFilesBytes,
+    backups,
+    now,
+  } = server;
   const all = tables.reduce((sum, { bytes }) => sum + bytes, 0);
   return (
     <section aria-label="The server">
@@ -42,6 +56,12 @@ export function ServerSettings({ server }: { server: ServerSettingsView }) {
         <dd>
           {dataFolder}: database {wordBytes(all)}, symbol files with their indexes {wordBytes(symbolFilesBytes)}
         </dd>
+        <dt>
+          Backups, <code>EMBER_BACKUP_DIR</code>
+        </dt>
+        <dd>
+          <Backups backups={backups} now={now} />
+        </dd>
       </dl>
       <table className={styles.sizes}>
         <thead>
@@ -62,5 +82,31 @@ export function ServerSettings({ server }: { server: ServerSettingsView }) {
         </tbody>
       </table>
     </section>
+  );
+}
+
+/** When the last whole backup was made, and what is the matter where that is long ago. */
+function Backups({ backups: { folder, everyHours, lastGood, problem }, now }: { backups: ServerSettingsView['backups']; now: string }) {
+  return (
+    <>
+      {lastGood === null ? (
+        <b>none was made yet</b>
+      ) : (
+        <>
+          the last {wordAgo(lastGood.at, now)}: {lastGood.folder}/{lastGood.name}, {wordBytes(lastGood.bytes)} of it new
+        </>
+      )}
+      {problem !== null && (
+        <>
+          {' '}
+          · <b>the last try failed: {problem}</b>
+        </>
+      )}
+      <span className={styles.costs}>
+        {folder === null
+          ? 'None are made by themselves: name a folder, or run npm run backup -- <folder>.'
+          : `Made by themselves every ${wordCount(everyHours ?? 24, 'hour', 'hours')} into ${folder}.`}
+      </span>
+    </>
   );
 }
