@@ -1,6 +1,7 @@
 import { listApps } from '@rough-ember/store/apps';
 import { addressOf, type Database, openDatabase } from '@rough-ember/store/database';
 import { Piscina } from 'piscina';
+import { tellConflicts } from './measures/conflicts-of-threads.ts';
 import { threadEntry } from './thread-entry.ts';
 
 /** Questions that a thread answers from what it keeps in memory; each takes the index of the app first. */
@@ -50,6 +51,7 @@ export function startIndexThread<All>(
 export function databaseOfThread(workerData: unknown): Database {
   // Piscina hands its own data over beside ours.
   const { databaseUrl } = (Array.isArray(workerData) ? workerData[1] : workerData) as { databaseUrl: string };
+  tellConflicts();
   return openDatabase(databaseUrl, { connections: 4 });
 }
 

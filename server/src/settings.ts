@@ -72,6 +72,7 @@ const settingsSchema = z.object({
     .max(1_000)
     .default(7),
   EMBER_SECRET_KEY: z.string().min(32, { error: 'must have 32 characters or more' }).optional(),
+  EMBER_METRICS_TOKEN: z.string().min(16, { error: 'must have 16 characters or more' }).optional(),
   EMBER_LOG_LEVEL: z.enum(['debug', 'info', 'warn', 'error', 'silent']).default('info'),
 });
 
@@ -108,6 +109,8 @@ export interface Settings {
   readonly backup: { readonly folder: string; readonly everyHours: number; readonly keep: number } | undefined;
   /** Encrypts what channels keep secret, the same for all processes; absent: a file in the data folder does. */
   readonly secretKey: string | undefined;
+  /** What whoever asks for measures must bring; absent: they are told on this machine alone. */
+  readonly metricsToken: string | undefined;
   readonly logLevel: 'debug' | 'info' | 'warn' | 'error' | 'silent';
 }
 
@@ -149,6 +152,7 @@ export function readSettings(environment: Readonly<Record<string, string | undef
         ? undefined
         : { folder: resolve(all.EMBER_BACKUP_DIR), everyHours: all.EMBER_BACKUP_HOURS, keep: all.EMBER_BACKUP_KEEP },
     secretKey: all.EMBER_SECRET_KEY,
+    metricsToken: all.EMBER_METRICS_TOKEN,
     logLevel: all.EMBER_LOG_LEVEL,
   };
 }

@@ -26,6 +26,9 @@ import { Pressure } from './intake/pressure.ts';
 import { startJobRunner } from './jobs/job-runner.ts';
 import { startWorkerPool } from './jobs/worker-pool.ts';
 import { startLog } from './log.ts';
+import { hearConflicts } from './measures/conflicts-of-threads.ts';
+import { Measures } from './measures/measures.ts';
+import { observeServices } from './measures/observe-services.ts';
 import { startReportIndexes } from './report-index/report-indexes.ts';
 import type { Services } from './services.ts';
 import { startSessionIndexes } from './session-index/session-indexes.ts';
@@ -137,9 +140,12 @@ async function startParts(settings: Settings, database: Database, { log, program
   const revisions = new RevisionWatcher(database, log);
   const health = new DatabaseHealth(database);
   const pressure = new Pressure();
+  const measures = new Measures();
+  const conflicts = hearConflicts((errno) => measures.noteConflict(errno));
   const house = startHousekeeping({ database, symbols, sessions, settings, log });
   const comparison = startComparison({ database, reports, sessions, log });
-  const jobs = startJobRunner({ database, symbols, workers, pressure, changes, log, program });
+  const jobs = startJobRunner({ database, symbols, workers, pressure, changes, measures, log, program });
+  observeServices(measures, { database, settings, health, reports, sessions, log });
   return {
     services: {
       settings,
@@ -155,6 +161,7 @@ async function startParts(settings: Settings, database: Database, { log, program
       changes,
       revisions,
       serverKey: openServerKey(settings),
+      measures,
       log,
     },
     /** Does nothing more by itself. */
@@ -169,6 +176,7 @@ async function startParts(settings: Settings, database: Database, { log, program
       await health.close();
       await reports.close();
       await sessions.close();
+      conflicts.stop();
     },
   };
 }

@@ -60,6 +60,12 @@ export function inTransaction<Value>(
   return retried(() => database.transaction(run, { isolationLevel }));
 }
 
+let noteConflict: (errno: number) => void = () => {};
+/** Calls back with the number of the error whenever something of this thread lost against another transaction and is tried again. */
+export const onConflict = (listener: (errno: number) => void): void => {
+  noteConflict = listener;
+};
+
 /** Does something that may be done twice, and again when it lost against another transaction, on whichever node. */
 export async function retried<Value>(run: () => Promise<Value>): Promise<Value> {
   const startedAt = performance.now();
@@ -69,6 +75,7 @@ export async function retried<Value>(run: () => Promise<Value>): Promise<Value> 
     } catch (error) {
       // Who waited long for a lock has waited for one that is held, and would again.
       if (!isRetryable(error) || attempt === transactionAttempts || performance.now() - startedAt > mostRetriedMs) throw error;
+      noteConflict((error as Error & { errno: number }).errno);
       await pause(Math.random() * 20 * attempt);
     }
   }

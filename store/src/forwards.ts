@@ -115,6 +115,12 @@ export async function queueForwardedSessions(
   );
 }
 
+/** How much waits to be forwarded, of all apps. */
+export async function countForwardQueue(database: Database): Promise<number> {
+  const [queued] = await database('forward_queue').count({ waiting: '*' });
+  return Number(queued?.waiting ?? 0);
+}
+
 /** Apps of which something waits to be forwarded now. */
 export async function listDueForwards(database: Database, now: Date): Promise<number[]> {
   return database('forwards')

@@ -172,6 +172,17 @@ export async function countJobs(database: Database, appId: number): Promise<Reco
   >;
 }
 
+/** How many jobs of all apps wait, and since when the oldest is due, by kind; kinds of which none waits are told with 0. */
+export async function jobsWaiting(database: Database): Promise<{ kind: JobKind; count: number; oldestMs: number }[]> {
+  const [rows] = (await database.raw(
+    'SELECT kind, COUNT(*) AS count, GREATEST(0, TIMESTAMPDIFF(MICROSECOND, MIN(run_after), UTC_TIMESTAMP(3)) DIV 1000) AS oldestMs FROM jobs GROUP BY kind',
+  )) as [{ kind: JobKind; count: number; oldestMs: number | string }[]];
+  return jobKinds.map((kind) => {
+    const found = rows.find((row) => row.kind === kind);
+    return { kind, count: Number(found?.count ?? 0), oldestMs: Number(found?.oldestMs ?? 0) };
+  });
+}
+
 /** Reports of a case that wait to be named again. */
 export async function countReportsInWork(database: Database, caseId: number): Promise<number> {
   const [row] = await database('jobs')

@@ -137,6 +137,12 @@ export async function markUnsent(
   });
 }
 
+/** Messages of all apps that have not left yet. */
+export async function countWaitingMessages(database: Database): Promise<number> {
+  const [row] = await database('messages').where({ state: 'waiting' }).count({ count: '*' });
+  return Number(row?.count);
+}
+
 /** The messages of an app, the newest first. */
 export async function listMessages(database: Database, appId: number, limit: number): Promise<KeptMessage[]> {
   return (await database('messages').where({ app_id: appId }).orderBy('id', 'desc').limit(limit).select<Row[]>(columns)).map(toMessage);

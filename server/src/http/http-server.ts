@@ -4,6 +4,7 @@ import type { AddressInfo, BlockList } from 'node:net';
 import compression from 'compression';
 import sirv from 'sirv';
 import { ApiError } from '../errors.ts';
+import { longRequestMs } from '../measures/measures.ts';
 import type { Services } from '../services.ts';
 import { toApiError } from '../to-api-error.ts';
 import { problemPage, problemPageHeaders } from './problem-page.ts';
@@ -56,7 +57,11 @@ export async function startHttpServer(
     response.setHeader('referrer-policy', 'same-origin');
     if (draining) response.setHeader('connection', 'close');
     unanswered.add(response);
-    response.once('close', () => unanswered.delete(response));
+    const began = performance.now();
+    response.once('close', () => {
+      unanswered.delete(response);
+      if (!isEventStream(response)) noteRequest(services, request, response, { requestId, ms: performance.now() - began });
+    });
     compress(request as never, response as never, () => {
       answer(services, request, response, { pages, assets, requestId, trusted }).catch((error: unknown) =>
         answerError(services, request, response, { error, requestId }),
@@ -81,6 +86,25 @@ export async function startHttpServer(
       clearTimeout(timer);
     },
   };
+}
+
+/** Counts a request that is over, and tells of one that took long; sending and fetching of files take as long as networks do. */
+function noteRequest(
+  { measures, log }: Pick<Services, 'measures' | 'log'>,
+  request: IncomingMessage,
+  response: ServerResponse,
+  { requestId, ms }: { requestId: string; ms: number },
+): void {
+  const path = (request.url ?? '/').split('?', 1)[0] as string;
+  const method = request.method ?? '';
+  const raw = rawRoutes.find((route) => route.method === method && route.path.test(path));
+  const route = raw?.key.split(' ')[1] ?? (path.startsWith('/api/') ? 'api' : path.startsWith('/_astro/') ? 'asset' : 'page');
+  measures.noteRequest(route, method.slice(0, 10), response.statusCode, ms);
+  if (raw === undefined && ms > longRequestMs)
+    log.warn(
+      { requestId, method, url: request.url?.slice(0, 500), status: response.statusCode, ms: Math.round(ms) },
+      'a request took long',
+    );
 }
 
 function listen(server: Server, { host, port }: { host: string; port: number }): Promise<void> {

@@ -50,6 +50,7 @@ export interface RawDescription {
 export const rawRights = {
   nothing: 'Takes neither key nor token.',
   signature: 'Takes a signature with the secret that the app and its tracker share.',
+  operator: 'Is answered on the machine of the server, or takes the token that its operator set.',
   key: 'Takes an intake key.',
   change: 'Takes a token of the app that may change, or the sign-in of a developer.',
   upload: 'Takes an upload token of the app, or the sign-in of a developer.',

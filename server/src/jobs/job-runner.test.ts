@@ -47,7 +47,18 @@ afterEach(async () => {
 
 const run = (pool: WorkerPool = workers) => {
   const changes = { note: (appId: number) => void noted.push(appId), flush: async () => {} };
-  runners.push(startJobRunner({ database, symbols, workers: pool, pressure: { isHigh: false }, changes, log, program: 'this' }));
+  runners.push(
+    startJobRunner({
+      database,
+      symbols,
+      workers: pool,
+      pressure: { isHigh: false },
+      changes,
+      measures: { noteJob: () => {} },
+      log,
+      program: 'this',
+    }),
+  );
 };
 
 async function arrive(count: number): Promise<number[]> {

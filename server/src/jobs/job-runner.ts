@@ -22,6 +22,7 @@ import { findSymbolFile, listSplitFiles } from '@rough-ember/store/symbol-files'
 import type { Logger } from 'pino';
 import type { Changes } from '../changes.ts';
 import type { Pressure } from '../intake/pressure.ts';
+import { longJobMs, type Measures } from '../measures/measures.ts';
 import type { SymbolStore } from '../symbols/symbol-store.ts';
 import { pathsIn } from './symbol-finder.ts';
 import type { WorkerPool } from './worker-pool.ts';
@@ -39,6 +40,7 @@ export interface JobRunnerParts {
   readonly workers: WorkerPool;
   readonly pressure: Pick<Pressure, 'isHigh'>;
   readonly changes: Changes;
+  readonly measures: Pick<Measures, 'noteJob'>;
   readonly log: Logger;
   /** Names this state of the program: what it cannot process, another may. */
   readonly program: string;
@@ -170,15 +172,24 @@ async function runJobs(parts: JobsInHand, taken: readonly Job[]): Promise<void> 
  * is no fault of the job, and ends no patience with it.
  */
 async function settle(parts: JobsInHand, job: Job, run: () => Promise<void>): Promise<void> {
+  const began = performance.now();
   try {
     await run();
+    noteDone(parts, [job], performance.now() - began);
   } catch (error) {
+    parts.measures.noteJob(job.kind, 'failed', performance.now() - began);
     parts.log.warn({ err: error, job }, 'a job failed');
     parts.inHand.delete(job.id);
     if (await isDatabaseAtFault(parts, error)) parts.owed.add(job.id);
     else if (mayTryAgain(job)) await postponeJob(parts.database, job);
     else await giveUp(parts, job, reasonOf(error));
   }
+}
+
+/** Counts jobs that were worked together, and tells of those that took long. */
+function noteDone({ measures, log }: JobRunnerParts, jobs: readonly Job[], ms: number): void {
+  for (const { kind } of jobs) measures.noteJob(kind, 'done', ms / jobs.length);
+  if (ms > longJobMs) log.warn({ jobs: jobs.slice(0, 5), count: jobs.length, ms: Math.round(ms) }, 'jobs took long');
 }
 
 /**
@@ -227,7 +238,10 @@ async function indexSymbolFile({ database, symbols, workers, log }: JobRunnerPar
 
 async function processReports(parts: JobsInHand, jobs: readonly Job[]): Promise<void> {
   try {
+    const began = performance.now();
     const problems = await parts.workers.run('processReports', jobs, parts.symbols.folder);
+    const done = jobs.filter((_, index) => problems[index] == null);
+    noteDone(parts, done, performance.now() - began);
     for (const [index, job] of jobs.entries()) {
       const problem = problems[index];
       if (problem != null) await settle(parts, job, () => Promise.reject(new Error(problem)));
