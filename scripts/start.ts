@@ -5,6 +5,7 @@ import type { StandIns } from '@rough-ember/demo/stand-ins/stand-ins';
 import { readSettings, type Settings, SettingsError } from '@rough-ember/server/settings';
 import type { Pages, RunningServer } from '@rough-ember/server/start-server';
 import { type Database, openDatabase } from '@rough-ember/store/database';
+import { parseDatabaseAddress, printHost } from '@rough-ember/store/database-address';
 import { mariadbClient, requireProgram, StartProblem } from './debian.ts';
 import { isTaken, type OwnMariadb, startMariadb } from './mariadb.ts';
 
@@ -138,7 +139,9 @@ async function checkDatabase(database: Database, settings: Settings): Promise<vo
   try {
     await database.raw('SELECT 1');
   } catch (error) {
-    const { host, pathname } = new URL(settings.databaseUrl ?? 'mysql://own/');
-    throw new StartProblem(`DATABASE_URL: the database${pathname} at ${host} cannot be used: ${(error as Error).message}`);
+    const { hosts = [], name = '' } = (settings.databaseUrl && parseDatabaseAddress(settings.databaseUrl)) || {};
+    throw new StartProblem(
+      `DATABASE_URL: the database ${name} at ${hosts.map(printHost).join(', ')} cannot be used: ${(error as Error).message}`,
+    );
   }
 }

@@ -1,5 +1,6 @@
+import { setTimeout as pause } from 'node:timers/promises';
 import { type AccountRole, changeRole, createAccount, listAccounts } from '@rough-ember/store/accounts';
-import { type Database, openDatabase } from '@rough-ember/store/database';
+import { connectionOf, type Database, inTransaction, isDuplicate, openDatabase } from '@rough-ember/store/database';
 import { listMigrations, migrate } from '@rough-ember/store/migrate';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { type Cluster, startCluster } from '../testing/cluster.ts';
@@ -34,6 +35,63 @@ it('the last owner stays, whoever is taken away from any node at the same moment
     await Promise.all(accounts.map(({ id }, at) => changeRole(on(at), id, asked[at] as AccountRole | null)));
     const owners = async (node: number) => (await listAccounts(on(node))).filter(({ role }) => role === 'owner').length;
     for (const node of [0, 1, 2]) await expect.poll(() => owners(node)).toBe(1);
+  }
+});
+
+it('a process goes on with another node when its own stands still or is killed, and what was answered is there', async () => {
+  // Of its own cluster: a node that was killed stays away.
+  const own = await startCluster();
+  const [first, ...others] = own.urls as [string, ...string[]];
+  const hosts = own.urls.map((url) => new URL(url).host).join(',');
+  const process = openDatabase(first.replace(new URL(first).host, hosts), { connections: 4 });
+  const witness = openDatabase(others[1] as string, { connections: 1 });
+  try {
+    await process.raw('CREATE TABLE kept (id INT PRIMARY KEY AUTO_INCREMENT, word VARCHAR(20) UNIQUE)');
+    const answered: string[] = [];
+    let [word, isOver] = [0, false];
+    const writer = (async () => {
+      while (!isOver) {
+        const own = `word ${word++}`;
+        // As a sender does: until it is answered, and what is there already was answered before.
+        for (let isKept = false; !isKept && !isOver; ) {
+          const problem = await inTransaction(process, (transaction) => transaction('kept').insert({ word: own })).catch(
+            (error: unknown) => error,
+          );
+          isKept = !(problem instanceof Error) || isDuplicate(problem);
+          if (!isKept) await pause(50);
+        }
+        answered.push(own);
+      }
+    })();
+    const goesOn = async () => {
+      const before = answered.length;
+      await expect.poll(() => answered.length).toBeGreaterThan(before + 20);
+    };
+    await goesOn();
+    own.hold(0, true);
+    await goesOn();
+    expect(connectionOf(process).port).not.toBe(Number(new URL(first).port));
+    own.hold(0, false);
+    // Two of three are the most of a cluster, one of two is not: the node must be back before another one goes.
+    await expect.poll(async () => (await witness.raw("SHOW STATUS LIKE 'wsrep_cluster_size'"))[0][0].Value).toBe('3');
+    const back = openDatabase(first, { connections: 1 });
+    await expect.poll(async () => (await back.raw("SHOW STATUS LIKE 'wsrep_local_state_comment'"))[0][0].Value).toBe('Synced');
+    await back.destroy();
+    await goesOn();
+    own.kill(own.urls.findIndex((url) => Number(new URL(url).port) === connectionOf(process).port));
+    await goesOn();
+    isOver = true;
+    await writer;
+    const kept = async () => new Set(await witness('kept').pluck('word'));
+    await expect
+      .poll(async () => {
+        const there = await kept();
+        return answered.slice(0, -1).filter((one) => !there.has(one));
+      })
+      .toEqual([]);
+  } finally {
+    await Promise.all([process.destroy(), witness.destroy()]);
+    await own.stop();
   }
 });
 

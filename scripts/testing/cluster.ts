@@ -38,6 +38,8 @@ export interface Cluster {
   readonly urls: readonly string[];
   /** Takes a node away with SIGKILL. */
   kill(node: number): void;
+  /** Lets a node stand still, or go on. */
+  hold(node: number, holds: boolean): void;
   stop(): Promise<void>;
 }
 
@@ -71,7 +73,7 @@ export async function startCluster(): Promise<Cluster> {
     await stop();
     throw error;
   }
-  return { urls: nodes.map(({ url }) => url), kill: (node) => nodes[node]?.kill(), stop };
+  return { urls: nodes.map(({ url }) => url), kill: (node) => nodes[node]?.kill(), hold: (node, holds) => nodes[node]?.hold(holds), stop };
 }
 
 class Node {
@@ -169,6 +171,10 @@ class Node {
   async end(): Promise<void> {
     this.child?.kill('SIGTERM');
     await this.ended;
+  }
+
+  hold(holds: boolean): void {
+    this.child?.kill(holds ? 'SIGSTOP' : 'SIGCONT');
   }
 
   kill(): void {

@@ -20,6 +20,8 @@ it.each([
   [1114, 'full'],
   [1021, 'full'],
   [1053, 'away'],
+  [1047, 'away'],
+  [1213, 'away'],
   [1205, 'away'],
   [1062, null],
 ])('error %i of the database is the fault "%s", also when it comes from a thread, and tells no values', async (errno, fault) => {

@@ -1,5 +1,6 @@
-/** Codes of errors that say that the database is away, or kept somebody waiting for too long. */
-const awayCodes = 'ECONNREFUSED|ECONNRESET|PROTOCOL_CONNECTION_LOST|ETIMEDOUT|EPIPE|ER_SERVER_SHUTDOWN|ER_LOCK_WAIT_TIMEOUT';
+/** Codes of errors that say that the database is away, kept somebody waiting for too long, or let others go first again and again. */
+const awayCodes =
+  'ECONNREFUSED|ECONNRESET|PROTOCOL_CONNECTION_LOST|ETIMEDOUT|EPIPE|ER_SERVER_SHUTDOWN|ER_LOCK_WAIT_TIMEOUT|ER_LOCK_DEADLOCK|ER_UNKNOWN_COM_ERROR';
 const fullCodes = 'ENOSPC|EDQUOT|ER_DISK_FULL|ER_RECORD_FILE_FULL|ER_ERROR_ON_WRITE';
 
 const saidBy = 'the database says';

@@ -6,25 +6,19 @@ import { join } from 'node:path';
 import type { Readable, Writable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { createGunzip, createGzip } from 'node:zlib';
-import { addressOf, type Database } from '@rough-ember/store/database';
+import { connectionOf, type Database } from '@rough-ember/store/database';
 import { BackupProblem, Measured } from './backup-folder.ts';
 
 /** How to connect, in a file that nobody else can read: arguments and environments of processes can be seen. */
-async function withOptionsFile<Value>(address: string, run: (option: string, name: string) => Promise<Value>): Promise<Value> {
-  const url = new URL(address);
+async function withOptionsFile<Value>(database: Database, run: (option: string, name: string) => Promise<Value>): Promise<Value> {
+  const { host, port, user, password, name } = connectionOf(database);
   const folder = await mkdtemp(join(tmpdir(), 'ember-database-'));
   const file = join(folder, 'options');
   const quoted = (text: string) => `"${text.replace(/[\\"]/g, '\\$&')}"`;
-  const lines = [
-    '[client]',
-    `host=${quoted(url.hostname.replace(/^\[|\]$/g, ''))}`,
-    `port=${url.port || 3306}`,
-    `user=${quoted(decodeURIComponent(url.username))}`,
-    `password=${quoted(decodeURIComponent(url.password))}`,
-  ];
+  const lines = ['[client]', `host=${quoted(host)}`, `port=${port}`, `user=${quoted(user)}`, `password=${quoted(password)}`];
   try {
     await writeFile(file, `${lines.join('\n')}\n`, { mode: 0o600 });
-    return await run(`--defaults-file=${file}`, decodeURIComponent(url.pathname.slice(1)));
+    return await run(`--defaults-file=${file}`, name);
   } finally {
     await rm(folder, { recursive: true, force: true });
   }
@@ -73,7 +67,7 @@ export async function dumpDatabase(
   database: Database,
   { into, triggers }: { into: string; triggers: string },
 ): Promise<{ bytes: number; sha256: string }> {
-  return withOptionsFile(addressOf(database), async (options, name) => {
+  return withOptionsFile(database, async (options, name) => {
     const measured = new Measured();
     const whole = ['--single-transaction', '--quick', '--hex-blob', '--skip-triggers', '--no-tablespaces', '--dump-date=FALSE'];
     let tail = '';
@@ -103,7 +97,7 @@ export async function dumpDatabase(
 
 /** Puts what was dumped into an empty database. */
 export async function loadDump(database: Database, { from, triggers }: { from: string; triggers: string }): Promise<void> {
-  await withOptionsFile(addressOf(database), async (options, name) => {
+  await withOptionsFile(database, async (options, name) => {
     await runProgram('mariadb', [options, ...common, name], async ({ stdin, stdout }) => {
       stdout.resume();
       await pipeline(createReadStream(from), createGunzip(), stdin);

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { once } from 'node:events';
 import { connect } from 'node:net';
 import { raiseRevision } from '@rough-ember/store/apps';
-import { openDatabase } from '@rough-ember/store/database';
+import { connectionOf, openDatabase } from '@rough-ember/store/database';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { changeStream } from '../now/change-stream.ts';
 import { startTestServer, type TestServer } from '../testing/test-server.ts';
@@ -101,6 +101,6 @@ describe('the stream of changes', () => {
 
 /** The second connection goes to the same database, as that of another process would. */
 async function addressOfDatabase({ database }: TestServer): Promise<string> {
-  const { host, port, user, password, database: name } = database.client.config.connection;
+  const { host, port, user, password, name } = connectionOf(database);
   return `mysql://${user}:${password}@${host}:${port}/${name}`;
 }
