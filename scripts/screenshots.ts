@@ -48,6 +48,11 @@ const views: readonly View[] = [
     },
   },
   { name: 'screens', path: '/apps/larkfield-guide/screens', scheme: 'light' },
+  {
+    name: 'ways',
+    path: '/apps/larkfield-guide/ways?last=30d&look=2000&sequence=screen%20map%20then%20screen%20night-map%20then%20crash',
+    scheme: 'dark',
+  },
   { name: 'people', path: '/apps/larkfield-guide/people', scheme: 'light' },
   {
     name: 'ask',
@@ -69,7 +74,6 @@ const views: readonly View[] = [
   },
   { name: 'cases-light', path: '/apps/larkfield-guide/cases', scheme: 'light' },
   { name: 'case-file', path: '/apps/larkfield-guide/cases/{NightMap.tileFor}?last=90d', scheme: 'light' },
-  { name: 'case-native', path: '/apps/larkfield-guide-ios/cases/LI-1?last=90d', scheme: 'dark' },
   {
     name: 'alerts',
     path: '/apps/larkfield-guide/alerts',
