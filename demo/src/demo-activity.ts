@@ -32,7 +32,7 @@ const longestWalk = 6;
 const secondsOfScreen = 45;
 
 /** So many sessions tell their trail though nothing went wrong. */
-const trailShare = 0.25;
+const trailShare = 0.1;
 /** Decided by the id, as clients do. */
 const tellsTrail = (sessionId: string): boolean => Number.parseInt(sessionId.slice(0, 4), 16) < trailShare * 0x10000;
 

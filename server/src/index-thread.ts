@@ -1,7 +1,7 @@
 import { listApps } from '@rough-ember/store/apps';
 import { addressOf, type Database, openDatabase } from '@rough-ember/store/database';
 import { Piscina } from 'piscina';
-import { tellConflicts } from './measures/conflicts-of-threads.ts';
+import { tellConflicts } from './metrics/conflicts-of-threads.ts';
 import { threadEntry } from './thread-entry.ts';
 
 /** Questions that a thread answers from what it keeps in memory; each takes the index of the app first. */

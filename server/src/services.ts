@@ -11,7 +11,7 @@ import type { RevisionWatcher } from './http/revision-watcher.ts';
 import type { Pressure } from './intake/pressure.ts';
 import type { JobRunner } from './jobs/job-runner.ts';
 import type { WorkerPool } from './jobs/worker-pool.ts';
-import type { Measures } from './measures/measures.ts';
+import type { Metrics } from './metrics/metrics.ts';
 import type { ReportIndexes } from './report-index/report-indexes.ts';
 import type { SessionIndexes } from './session-index/session-indexes.ts';
 import type { Settings } from './settings.ts';
@@ -38,7 +38,7 @@ export interface Services {
   readonly standIns: StandInReceivers | null;
   /** Encrypts what channels keep secret. */
   readonly serverKey: ServerKey;
-  readonly measures: Measures;
+  readonly metrics: Metrics;
   readonly log: Logger;
   /** Address under which people and devices reach this server, without a slash at the end. */
   readonly publicUrl: string;

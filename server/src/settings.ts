@@ -112,7 +112,7 @@ export interface Settings {
   readonly backup: { readonly folder: string; readonly everyHours: number; readonly keep: number } | undefined;
   /** Encrypts what channels keep secret, the same for all processes; absent: a file in the data folder does. */
   readonly secretKey: string | undefined;
-  /** What whoever asks for measures must bring; absent: they are told on this machine alone. */
+  /** What whoever asks for metrics must bring; absent: they are told on this machine alone. */
   readonly metricsToken: string | undefined;
   readonly logLevel: 'debug' | 'info' | 'warn' | 'error' | 'silent';
 }

@@ -26,9 +26,9 @@ import { Pressure } from './intake/pressure.ts';
 import { startJobRunner } from './jobs/job-runner.ts';
 import { startWorkerPool } from './jobs/worker-pool.ts';
 import { startLog } from './log.ts';
-import { hearConflicts } from './measures/conflicts-of-threads.ts';
-import { Measures } from './measures/measures.ts';
-import { observeServices } from './measures/observe-services.ts';
+import { hearConflicts } from './metrics/conflicts-of-threads.ts';
+import { Metrics } from './metrics/metrics.ts';
+import { observeServices } from './metrics/observe-services.ts';
 import { startReportIndexes } from './report-index/report-indexes.ts';
 import type { Services } from './services.ts';
 import { startSessionIndexes } from './session-index/session-indexes.ts';
@@ -140,12 +140,12 @@ async function startParts(settings: Settings, database: Database, { log, program
   const revisions = new RevisionWatcher(database, log);
   const health = new DatabaseHealth(database);
   const pressure = new Pressure();
-  const measures = new Measures();
-  const conflicts = hearConflicts((errno) => measures.noteConflict(errno));
+  const metrics = new Metrics();
+  const conflicts = hearConflicts((errno) => metrics.noteConflict(errno));
   const house = startHousekeeping({ database, symbols, sessions, settings, log });
   const comparison = startComparison({ database, reports, sessions, log });
-  const jobs = startJobRunner({ database, symbols, workers, pressure, changes, measures, log, program });
-  observeServices(measures, { database, settings, health, reports, sessions, log });
+  const jobs = startJobRunner({ database, symbols, workers, pressure, changes, metrics, log, program });
+  observeServices(metrics, { database, settings, health, reports, sessions, log });
   return {
     services: {
       settings,
@@ -161,7 +161,7 @@ async function startParts(settings: Settings, database: Database, { log, program
       changes,
       revisions,
       serverKey: openServerKey(settings),
-      measures,
+      metrics,
       log,
     },
     /** Does nothing more by itself. */

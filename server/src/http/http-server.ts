@@ -4,7 +4,7 @@ import type { AddressInfo, BlockList } from 'node:net';
 import compression from 'compression';
 import sirv from 'sirv';
 import { ApiError } from '../errors.ts';
-import { longRequestMs } from '../measures/measures.ts';
+import { longRequestMs } from '../metrics/metrics.ts';
 import type { Services } from '../services.ts';
 import { toApiError } from '../to-api-error.ts';
 import { problemPage, problemPageHeaders } from './problem-page.ts';
@@ -90,7 +90,7 @@ export async function startHttpServer(
 
 /** Counts a request that is over, and tells of one that took long; sending and fetching of files take as long as networks do. */
 function noteRequest(
-  { measures, log }: Pick<Services, 'measures' | 'log'>,
+  { metrics, log }: Pick<Services, 'metrics' | 'log'>,
   request: IncomingMessage,
   response: ServerResponse,
   { requestId, ms }: { requestId: string; ms: number },
@@ -99,7 +99,7 @@ function noteRequest(
   const method = request.method ?? '';
   const raw = rawRoutes.find((route) => route.method === method && route.path.test(path));
   const route = raw?.key.split(' ')[1] ?? (path.startsWith('/api/') ? 'api' : path.startsWith('/_astro/') ? 'asset' : 'page');
-  measures.noteRequest(route, method.slice(0, 10), response.statusCode, ms);
+  metrics.noteRequest(route, method.slice(0, 10), response.statusCode, ms);
   if (raw === undefined && ms > longRequestMs)
     log.warn(
       { requestId, method, url: request.url?.slice(0, 500), status: response.statusCode, ms: Math.round(ms) },

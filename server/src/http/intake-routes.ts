@@ -254,7 +254,7 @@ export class IntakeLogger {
     { items, what, reportId }: Received,
   ): Promise<void> {
     const count = (outcome: IntakeOutcome) => countOf(items.filter((item) => item.outcome === outcome));
-    for (const outcome of new Set(items.map((item) => item.outcome))) this.services.measures.noteItem(by, outcome, count(outcome));
+    for (const outcome of new Set(items.map((item) => item.outcome))) this.services.metrics.noteItem(by, outcome, count(outcome));
     const refused = items.find((item) => item.outcome === 'refused');
     await this.write({
       ...by,
@@ -290,7 +290,7 @@ export class IntakeLogger {
   }
 
   async refusal(by: Pick<IntakeEntry, 'appId' | 'keyName' | 'what'> & { keyId: number | null }, error: ApiError): Promise<void> {
-    this.services.measures.noteRefusal(error.status);
+    this.services.metrics.noteRefusal(error.status);
     const nothing = { accepted: 0, duplicates: 0, excluded: 0, sampledOut: 0, passedOver: 0, remarked: 0, reportId: null, lines: [] };
     await this.write({ ...by, ...nothing, status: error.status, refused: 1, reason: error.message, remedy: errorList[error.code].remedy });
   }

@@ -10,7 +10,7 @@ import type { Services } from '../services.ts';
 import { downloadRoutes } from './download-routes.ts';
 import { IntakeLogger, intakeRoutes } from './intake-routes.ts';
 import { LargePlace } from './large-bodies.ts';
-import { measuresRoute } from './measures-route.ts';
+import { metricsRoute } from './metrics-route.ts';
 import { parametersOf, type RawRoute, rawRoute, sendJson } from './raw-route.ts';
 import { readBody } from './read-body.ts';
 import { symbolUploadRoutes } from './symbol-upload-routes.ts';
@@ -22,7 +22,7 @@ export const rawRoutes: readonly RawRoute[] = [
   ...intakeRoutes,
   rawRoute('GET /healthz', { does: 'Whether the process lives and serves.', takes: 'nothing', status: 200 }, lives),
   rawRoute('GET /readyz', { does: 'Whether it can take and answer; 503 when it cannot.', takes: 'nothing', status: 200 }, isReady),
-  measuresRoute,
+  metricsRoute,
   ...symbolUploadRoutes,
   ...downloadRoutes,
   trackerRoute,

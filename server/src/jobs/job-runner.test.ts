@@ -54,7 +54,7 @@ const run = (pool: WorkerPool = workers) => {
       workers: pool,
       pressure: { isHigh: false },
       changes,
-      measures: { noteJob: () => {} },
+      metrics: { noteJob: () => {} },
       log,
       program: 'this',
     }),

@@ -22,7 +22,7 @@ import { findSymbolFile, listSplitFiles } from '@rough-ember/store/symbol-files'
 import type { Logger } from 'pino';
 import type { Changes } from '../changes.ts';
 import type { Pressure } from '../intake/pressure.ts';
-import { longJobMs, type Measures } from '../measures/measures.ts';
+import { longJobMs, type Metrics } from '../metrics/metrics.ts';
 import type { SymbolStore } from '../symbols/symbol-store.ts';
 import { pathsIn } from './symbol-finder.ts';
 import type { WorkerPool } from './worker-pool.ts';
@@ -40,7 +40,7 @@ export interface JobRunnerParts {
   readonly workers: WorkerPool;
   readonly pressure: Pick<Pressure, 'isHigh'>;
   readonly changes: Changes;
-  readonly measures: Pick<Measures, 'noteJob'>;
+  readonly metrics: Pick<Metrics, 'noteJob'>;
   readonly log: Logger;
   /** Names this state of the program: what it cannot process, another may. */
   readonly program: string;
@@ -177,7 +177,7 @@ async function settle(parts: JobsInHand, job: Job, run: () => Promise<void>): Pr
     await run();
     noteDone(parts, [job], performance.now() - began);
   } catch (error) {
-    parts.measures.noteJob(job.kind, 'failed', performance.now() - began);
+    parts.metrics.noteJob(job.kind, 'failed', performance.now() - began);
     parts.log.warn({ err: error, job }, 'a job failed');
     parts.inHand.delete(job.id);
     if (await isDatabaseAtFault(parts, error)) parts.owed.add(job.id);
@@ -187,8 +187,8 @@ async function settle(parts: JobsInHand, job: Job, run: () => Promise<void>): Pr
 }
 
 /** Counts jobs that were worked together, and tells of those that took long. */
-function noteDone({ measures, log }: JobRunnerParts, jobs: readonly Job[], ms: number): void {
-  for (const { kind } of jobs) measures.noteJob(kind, 'done', ms / jobs.length);
+function noteDone({ metrics, log }: JobRunnerParts, jobs: readonly Job[], ms: number): void {
+  for (const { kind } of jobs) metrics.noteJob(kind, 'done', ms / jobs.length);
   if (ms > longJobMs) log.warn({ jobs: jobs.slice(0, 5), count: jobs.length, ms: Math.round(ms) }, 'jobs took long');
 }
 

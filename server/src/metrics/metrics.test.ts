@@ -31,7 +31,7 @@ function read(text: string): Map<string, number> {
   return values;
 }
 
-describe('the measures of a process', () => {
+describe('the metrics of a process', () => {
   it('are OpenMetrics, and say what was sent, worked on and kept', async () => {
     const answer = await ask();
     expect(answer.headers.get('content-type')).toMatch(/^application\/openmetrics-text; version=1\.0\.0/);

@@ -9,7 +9,7 @@ import { listTableSizes } from '@rough-ember/store/table-sizes';
 import { Gauge } from 'prom-client';
 import { serverVersion } from '../server-version.ts';
 import type { Services } from '../services.ts';
-import type { Measures } from './measures.ts';
+import type { Metrics } from './metrics.ts';
 
 type Observed = Pick<Services, 'database' | 'settings' | 'health' | 'reports' | 'sessions' | 'log'>;
 
@@ -131,7 +131,7 @@ function tableSizes(database: Observed['database']): ReturnType<typeof listTable
 }
 
 /** Adds to what a process counts what is so at the moment of asking. One that cannot be found out is missing, and costs the others nothing. */
-export function observeServices({ registry }: Measures, services: Observed): void {
+export function observeServices({ registry }: Metrics, services: Observed): void {
   for (const { name, help, labels, look } of observations)
     new Gauge({
       name,
@@ -145,7 +145,7 @@ export function observeServices({ registry }: Measures, services: Observed): voi
         } catch (error) {
           // Without labels there is always a value, and 0 would be one.
           if (labels.length === 0) this.set(Number.NaN);
-          services.log.debug({ err: error, measure: name }, 'a measure could not be taken');
+          services.log.debug({ err: error, metric: name }, 'a metric could not be taken');
         }
       },
     });

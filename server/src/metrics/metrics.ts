@@ -9,7 +9,7 @@ export const longRequestMs = 2_000;
 export const longJobMs = 15_000;
 
 /** What this process counts of its own work. Its names are part of what is promised: docs/operating.md lists them. */
-export class Measures {
+export class Metrics {
   readonly registry = new Registry();
 
   private readonly requests = new Histogram({

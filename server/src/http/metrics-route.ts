@@ -4,7 +4,7 @@ import { ApiError } from '../errors.ts';
 import type { Services } from '../services.ts';
 import { rawRoute } from './raw-route.ts';
 
-export const measuresRoute = rawRoute(
+export const metricsRoute = rawRoute(
   'GET /metrics',
   {
     does: 'What this process counts and how it stands, as OpenMetrics text, for whoever watches the server.',
@@ -12,14 +12,14 @@ export const measuresRoute = rawRoute(
     produces: 'application/openmetrics-text',
     status: 200,
   },
-  tellMeasures,
+  tellMetrics,
 );
 
-async function tellMeasures({ settings, measures }: Services, request: IncomingMessage, response: ServerResponse): Promise<void> {
+async function tellMetrics({ settings, metrics }: Services, request: IncomingMessage, response: ServerResponse): Promise<void> {
   if (!isOperator(request, settings.metricsToken))
-    throw new ApiError('not-allowed', 'Measures are told on this machine, and elsewhere to whoever has the token of EMBER_METRICS_TOKEN.');
-  const text = await measures.registry.metrics();
-  response.writeHead(200, { 'content-type': measures.registry.contentType, 'cache-control': 'no-store' });
+    throw new ApiError('not-allowed', 'Metrics are told on this machine, and elsewhere to whoever has the token of EMBER_METRICS_TOKEN.');
+  const text = await metrics.registry.metrics();
+  response.writeHead(200, { 'content-type': metrics.registry.contentType, 'cache-control': 'no-store' });
   response.end(text);
 }
 
