@@ -8,6 +8,7 @@ import { pruneForwardQueue } from '@rough-ember/store/forwards';
 import { prunePreviews } from '@rough-ember/store/grouping-changes';
 import { pruneIntakeLog } from '@rough-ember/store/intake-log';
 import { queueOnce } from '@rough-ember/store/jobs';
+import { followMergedCases } from '@rough-ember/store/merge-cases';
 import { queueOvertakenNeeds } from '@rough-ember/store/overtaken-needs';
 import { pruneTrailEvents, trailDays } from '@rough-ember/store/session-trails';
 import type { Services } from './services.ts';
@@ -57,8 +58,10 @@ export function startHousekeeping({ database, symbols, sessions, settings, log }
       dropOldSessions({ database, sessions, settings }, new Date()),
       queueForgotten(database),
       queueOvertakenNeeds(database),
+      followMergedCases(database),
     ]).then(
-      ([dropped, freed, forgotten, found, overtaken]) => {
+      ([dropped, freed, forgotten, found, overtaken, followed]) => {
+        if (followed > 0) log.warn({ followed }, 'reports were placed in a case while it was merged, and went along');
         if (overtaken > 0) log.warn({ overtaken }, 'reports were saved while their symbol file came, and are read again');
         if (found > 0) log.warn({ found }, 'something waited without a job and has one now');
         if (dropped > 0) log.info({ dropped }, 'old requests left the intake log');

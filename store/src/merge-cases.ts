@@ -2,7 +2,7 @@ import type { Knex } from 'knex';
 import { recordEvent } from './case-events.ts';
 import { hideIfEmpty, insertCase, lockApp } from './case-keys.ts';
 import { readStatus } from './case-status.ts';
-import { type Database, inTransaction } from './database.ts';
+import { type Database, inTransaction, retried } from './database.ts';
 import { uuidBytes } from './uuid.ts';
 
 /** What a merge moved, so that it can be undone: each case with the keys that led to it. */
@@ -42,6 +42,27 @@ export async function mergeCases(
     await recordEvent(transaction, { case_id: into, actor, kind: 'merge', detail: { parts }, before });
     return cases.length;
   });
+}
+
+/** A case that was merged may have been merged into one that was merged later. */
+const mostSteps = 20;
+
+/**
+ * Takes reports along that were placed in a case at the moment at which it was merged. On one node of a cluster whoever places them holds the
+ * key that led there; on two nodes neither sees what the other one locks. Gives how many went along.
+ */
+export async function followMergedCases(database: Database): Promise<number> {
+  let moved = 0;
+  for (let step = 0; step < mostSteps; step++) {
+    const [result] = (await retried(() =>
+      database.raw(
+        'UPDATE reports JOIN cases ON cases.id = reports.case_id SET reports.case_id = cases.merged_into WHERE cases.merged_into IS NOT NULL',
+      ),
+    )) as [{ affectedRows: number }];
+    if (result.affectedRows === 0) break;
+    moved += result.affectedRows;
+  }
+  return moved;
 }
 
 /** Gives merged cases their keys and reports back. */

@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import { followMergedCases, mergeCases } from '@rough-ember/store/merge-cases';
 import { queueOvertakenNeeds } from '@rough-ember/store/overtaken-needs';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { guideFile, startTestServer, type TestServer } from '../testing/test-server.ts';
@@ -27,4 +28,24 @@ it('a report that was saved on one node while its file became ready on another i
   await server.settled();
   expect(await missed()).toBe(1);
   expect(await queueOvertakenNeeds(server.database)).toBe(0);
+});
+
+it('a report that was placed on one node in a case that was merged on another goes along, however often that was', async () => {
+  const crashIn = (place: string) => ({ ...crash('5.0.0', '500'), exceptions: [{ type: `com.larkfield.${place}`, frames: [] }] });
+  await server.sendItems(['Perch', 'Nest', 'Owl'].map(crashIn));
+  const cases: { id: number; what: string }[] = await server
+    .database('cases')
+    .whereIn('what', ['Perch', 'Nest', 'Owl'])
+    .orderBy('id')
+    .select('id', 'what');
+  const [perch = 0, nest = 0, owl = 0] = cases.map(({ id }) => id);
+  const merge = (from: number, into: number) => mergeCases(server.database, { appId: server.app.id, into, from: [from], actor: 'ines' });
+  const placed: { id: number } = await server.database('reports').where({ case_id: perch }).first('id');
+  await merge(perch, nest);
+  await merge(nest, owl);
+  expect(await followMergedCases(server.database)).toBe(0);
+  await server.database('reports').where({ id: placed.id }).update({ case_id: perch });
+  expect(await followMergedCases(server.database)).toBe(2);
+  expect(await server.database('reports').where({ case_id: owl }).count({ n: '*' })).toEqual([{ n: 3 }]);
+  expect(await followMergedCases(server.database)).toBe(0);
 });
