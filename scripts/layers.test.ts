@@ -15,7 +15,7 @@ interface Layer {
 /** Who may import whom; the way is always down. What stands in no row may not be imported at all. */
 const layers: Readonly<Record<string, Layer>> = {
   'core/src': { ours: [], packages: /^(zod|re2js|protobufjs\/minimal\.js|fzstd|xz-decompress|@babel\/parser|@zip\.js\/zip\.js)$/ },
-  'store/src': { ours: ['core/src'], packages: /^(knex|mysql2|zod|node:.*)$/ },
+  'store/src': { ours: ['core/src'], packages: /^(knex|mysql2|mysql2\/promise|zod|node:.*)$/ },
   'server/src': { ours: ['core/src', 'store/src'], packages: /^(?!astro|react|@astrojs|@mantine|knex|mysql2)/ },
   // Screens ask the server by its operations; nothing of it is part of them.
   'web/src': { ours: ['core/src'], types: ['server/src'], packages: /^(?!knex|mysql2|piscina)/ },
