@@ -60,7 +60,9 @@ afterAll(() => server.stop());
 
 describe('versions', () => {
   it('are told with their rollouts, figures and the cases that began in them', async () => {
-    await recordRollout(server.services, server.app, { version: '4.3.0', action: 'step', percent: 20, note: '', commit: 'abc', by });
+    // Before its first session, whatever the hour is: what came on the day before a version did is not counted for it.
+    const at = new Date(Date.now() - 3 * hourMs).toISOString();
+    await recordRollout(server.services, server.app, { version: '4.3.0', action: 'step', percent: 20, note: '', commit: 'abc', at, by });
     await recordRollout(server.services, server.app, {
       version: '4.3.0',
       action: 'halt',
