@@ -199,7 +199,8 @@ describe('the list', () => {
 
 describe('a case', () => {
   it('shows the lines of its source where it broke', async () => {
-    await open('cases?last=90d');
+    // Of one version: once the mapping of 4.3.1 was uploaded, the newest report of the case is of another source.
+    await open('cases?last=90d&version=4.3.0');
     await stage.visitor.choose(row('NightMap.tileFor').first());
     await stage.visitor.evidence().getByText('String tile = Require.present(cache.peek(key(zoom, x, y)), "tile");').waitFor();
     await stage.visitor.expectAccessible();
