@@ -2,7 +2,7 @@ import type { Report } from '@rough-ember/core/report/report';
 import { type SessionItem, sessionItemSchema } from '@rough-ember/core/report/session';
 import type { ReadableReport } from '@rough-ember/core/symbolicate/readable-report';
 import type { Knex } from 'knex';
-import type { Database } from './database.ts';
+import { type Database, inTransaction } from './database.ts';
 import { insertRows } from './insert-rows.ts';
 import { bodiesAtOnceBytes, partsOfSize, reportBytes } from './parts-of-size.ts';
 import { readableForm, reportForm } from './stored-forms.ts';
@@ -192,14 +192,16 @@ export async function finishForwards(
   appId: number,
   { ids, sent, refused, problem, now }: { ids: readonly number[]; sent: number; refused: number; problem: string | null; now: Date },
 ): Promise<void> {
-  if (ids.length > 0) await database('forward_queue').where({ app_id: appId }).whereIn('id', ids).delete();
-  await database('forwards')
-    .where({ app_id: appId })
-    .update({
-      ...{ leased_until: null, attempts: 0, next_try_at: now, sent_at: now, problem },
-      sent: database.raw('sent + ?', [sent]),
-      refused: database.raw('refused + ?', [refused]),
-    });
+  await inTransaction(database, async (transaction) => {
+    if (ids.length > 0) await transaction('forward_queue').where({ app_id: appId }).whereIn('id', ids).delete();
+    await transaction('forwards')
+      .where({ app_id: appId })
+      .update({
+        ...{ leased_until: null, attempts: 0, next_try_at: now, sent_at: now, problem },
+        sent: transaction.raw('sent + ?', [sent]),
+        refused: transaction.raw('refused + ?', [refused]),
+      });
+  });
 }
 
 /** Lets the queue wait for another attempt. */

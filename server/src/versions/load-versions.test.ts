@@ -16,6 +16,9 @@ import { recordFlagChange, recordRollout } from './record-changes.ts';
 const by = 'ines@larkfield.example';
 const now = () => new Date();
 const hourMs = 3_600_000;
+/** When the sessions began: two hours ago, or in the small hours at noon of the day before, so that all are of one day of UTC. */
+const sinceMidnight = Date.now() % (24 * hourMs);
+const began = Date.now() - (sinceMidnight > 3 * hourMs ? 2 * hourMs : sinceMidnight + 12 * hourMs);
 
 let server: TestServer;
 let firstCrashed = '';
@@ -29,7 +32,7 @@ function story(
   return Array.from({ length: sessions }, (_, at) => {
     const id = randomUUID();
     if (at === 0 && version === '4.3.0') firstCrashed = id;
-    const startedAt = new Date(Date.now() - 2 * hourMs - at * 1_000).toISOString();
+    const startedAt = new Date(began - at * 1_000).toISOString();
     const about = { version, build: '1', device: { model: device }, installationId: randomUUID() };
     const session = { type: 'session', id, sequence: 1, at: startedAt, startedAt, state: 'ended', durationMs: 30_000, ...about };
     const stack = `java.lang.IllegalStateException\n\tat com.larkfield.guide.${where}(${where.split('.')[0]}.java:7)`;
@@ -61,7 +64,7 @@ afterAll(() => server.stop());
 describe('versions', () => {
   it('are told with their rollouts, figures and the cases that began in them', async () => {
     // Before its first session, whatever the hour is: what came on the day before a version did is not counted for it.
-    const at = new Date(Date.now() - 3 * hourMs).toISOString();
+    const at = new Date(began - hourMs).toISOString();
     await recordRollout(server.services, server.app, { version: '4.3.0', action: 'step', percent: 20, note: '', commit: 'abc', at, by });
     await recordRollout(server.services, server.app, {
       version: '4.3.0',
@@ -173,7 +176,7 @@ describe('now', () => {
     expect(await look(tuesday)).toEqual(later);
     expect(await look(new Date(tuesday.getTime() + 60_000))).toEqual(later);
 
-    const news = await loadNow(server.services, server.app, { since: new Date(Date.now() - 3 * hourMs), now: now() });
+    const news = await loadNow(server.services, server.app, { since: new Date(began - hourMs), now: now() });
     expect(news.newest).toMatchObject({ version: '4.3.0', comparison: { sessions: { verdict: 'worse' } } });
     expect(news.started.map((one) => one.where).sort()).toEqual(['Nest.build', 'Perch.sit']);
     expect(news.week.counts.sessions).toBe(700);
