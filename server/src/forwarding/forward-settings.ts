@@ -12,6 +12,9 @@ export const givenForwardSchema = z.strictObject({
   headerName: z
     .string()
     .regex(/^[A-Za-z0-9-]{1,100}$/, { error: 'must be the name of a header' })
+    .refine((name) => !/^(?:host|connection|content-.*|transfer-encoding|te|trailer|upgrade|expect)$/i.test(name), {
+      error: 'must be a header that says who sends, such as authorization; this one belongs to the request itself',
+    })
     .nullable()
     .default(null)
     .describe('The header that the receiver knows this server by, such as "authorization".'),

@@ -6,7 +6,7 @@ import { findForward, keepForward } from '@rough-ember/store/forwards';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { startTestServer, type TestServer } from '../testing/test-server.ts';
 import { forwardDue } from './forward-items.ts';
-import { changeForward, loadForward } from './forward-settings.ts';
+import { changeForward, givenForwardSchema, loadForward } from './forward-settings.ts';
 
 interface Received {
   readonly headers: IncomingHttpHeaders;
@@ -132,6 +132,12 @@ describe('forwarding', () => {
     answer = () => ({ status: 200, body: { partialSuccess: { rejectedLogRecords: '1', errorMessage: 'too old' } } });
     await server.sendItems([crash('partly')]);
     expect(await forwarded()).toMatchObject({ refused: refused + 1, problem: 'too old' });
+  });
+
+  it('takes no header that belongs to the request itself', () => {
+    for (const headerName of ['Host', 'content-length', 'Transfer-Encoding', 'a b', ''])
+      expect([headerName, givenForwardSchema.safeParse({ address: address(), headerName }).success]).toEqual([headerName, false]);
+    expect(givenForwardSchema.safeParse({ address: address(), headerName: 'x-api-key' }).success).toBe(true);
   });
 
   it('is done by one process at a time, and by another where that one is gone', async () => {

@@ -54,6 +54,15 @@ export interface AppWays {
   readonly now: string;
 }
 
+let turn: Promise<unknown> = Promise.resolve();
+
+/** One look at a time in a process: it takes seconds, and its thread is one of those that take in what is sent. */
+function inTurn<Value>(look: () => Promise<Value>): Promise<Value> {
+  const looked = turn.then(look);
+  turn = looked.catch(() => {});
+  return looked;
+}
+
 /** Answers for a scope through which screens it comes to a bad end, and who follows a sequence how far. */
 export async function loadWays(
   { workers, sessions }: Pick<Services, 'workers' | 'sessions'>,
@@ -64,7 +73,7 @@ export async function loadWays(
   const told = { ...span, first: Math.max(span.first, span.last - trailDays + 1) };
   const { first, ofDays } = await sessions.ask('dailySessions', app.id, scope, told, null, { badEnds });
   const days = ofDays.map((counts, place) => ({ day: first + place, totals: totalsOf(counts) }));
-  const answer = await workers.run('lookAtPaths', { appId: app.id, scope, badEnds, days, look: Number(look), sequence });
+  const answer = await inTurn(() => workers.run('lookAtPaths', { appId: app.id, scope, badEnds, days, look: Number(look), sequence }));
   const totals = totalsOf({
     sessions: sum(ofDays.map((one) => one.sessions)),
     crashed: sum(ofDays.map((one) => one.crashed)),

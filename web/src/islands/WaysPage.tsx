@@ -7,7 +7,7 @@ import type { AppWays } from '@rough-ember/server/sequences/load-ways';
 import { useEffect, useState } from 'react';
 import { addressOf } from '../client/api';
 import { useAddress } from '../client/use-address';
-import { useLive } from '../client/use-live';
+import { useAnswer } from '../client/use-answer';
 import styles from '../crash-free/CrashFree.module.css';
 import { EndsWord } from '../crash-free/EndsWord';
 import { endWordsPlural } from '../crash-free/Headline';
@@ -48,7 +48,13 @@ function Ways({ shell, ways: firstWays, view: first, versions }: WaysPageProps) 
   const here = `/apps/${appSlug}`;
   const look = useLook(view, firstWays.cut);
   const asked = addressOf('GET /apps/{app}/ways', { app: appSlug }, waysParameters({ ...view, look }));
-  const { data, problem, stale } = useLive(appSlug, asked, firstWays);
+  // Read from what was sent, which takes its time: asked when the question changes, not whenever something arrives.
+  const [firstAsked] = useState(asked);
+  const isFirst = asked === firstAsked;
+  const later = useAnswer(isFirst ? null : asked);
+  const data = isFirst ? firstWays : (later.answer ?? firstWays);
+  const { problem } = later;
+  const stale = !isFirst && later.stale;
   const changeScope = (scope: Scope) => go({ ...view, scope });
   const follow = (sequence: Sequence) => go({ ...view, sequence });
   const bad = endWordsPlural(view.badEnds);
