@@ -40,14 +40,19 @@ export interface ForwardView extends Omit<ForwardState, 'nextTryAt' | 'sentAt'> 
   readonly sentAt: string | null;
 }
 
-/** Null where nothing is forwarded. */
-export async function loadForward({ database }: Pick<Services, 'database'>, app: App): Promise<{ readonly forward: ForwardView | null }> {
+/** Null where nothing is forwarded. A path or parameters may hold a secret: whoever only looks is told the host. */
+export async function loadForward(
+  { database }: Pick<Services, 'database'>,
+  app: App,
+  role: AccountRole,
+): Promise<{ readonly forward: ForwardView | null }> {
   const found = await findForward(database, app.id);
   if (!found) return { forward: null };
   const { headerValue, nextTryAt, sentAt, ...rest } = found;
   return {
     forward: {
       ...rest,
+      address: role === 'viewer' ? new URL(rest.address).origin : rest.address,
       hasSecret: headerValue !== null,
       nextTryAt: nextTryAt.toISOString(),
       sentAt: sentAt?.toISOString() ?? null,

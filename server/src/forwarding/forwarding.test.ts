@@ -106,12 +106,13 @@ describe('forwarding', () => {
     await expect
       .poll(async () => {
         await forwardDue(server.services, new Date());
-        return (await loadForward(server.services, server.app)).forward?.problem;
+        return (await loadForward(server.services, server.app, 'owner')).forward?.problem;
       })
       .toContain('closed for the night');
-    const { forward } = await loadForward(server.services, server.app);
+    const { forward } = await loadForward(server.services, server.app, 'owner');
     expect(forward).toMatchObject({ waiting: 1, hasSecret: true });
     expect(JSON.stringify(forward)).not.toContain('letmein');
+    expect((await loadForward(server.services, server.app, 'viewer')).forward?.address).toBe(new URL(address()).origin);
     // Nobody hammers at a closed door.
     expect(await forwardDue(server.services, new Date())).toBe(0);
     answer = () => ({ status: 200 });

@@ -6,7 +6,7 @@ export const forwardOperations = [
   operation('GET /apps/{app}/forward', {
     does: 'Where reports and sessions of the app are forwarded to by OTLP, and how that goes.',
     right: 'read',
-    run: ({ services, app }) => loadForward(services, app),
+    run: ({ services, app, role }) => loadForward(services, app, role),
   }),
   operation('PUT /apps/{app}/forward', {
     does: 'Forwards reports and sessions that come from now on to a receiver of OTLP.',
@@ -14,7 +14,7 @@ export const forwardOperations = [
     body: givenForwardSchema,
     run: async ({ services, app, body, by, role }) => {
       await changeForward(services, app, body, { by, role });
-      return loadForward(services, app);
+      return loadForward(services, app, role);
     },
   }),
   operation('DELETE /apps/{app}/forward', {
